@@ -1,0 +1,109 @@
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
+import { levels } from '@/core/intake/tree'
+import { linkSpecSchema, assembleLink } from '@/core/links/assemble'
+import { shippedProfiles } from '@/core/links/profiles'
+import { formatDay, parseDay } from '@/core/shared/days'
+import { FileRefused } from '@/formats/csv'
+import { writeFolder, writeRejects } from '@/formats/folder'
+import { InvalidJson, parseJson } from '@/formats/json'
+import { simulateMarket } from '@/practice/market/simulate'
+import { everything, judgeFolder } from '@/server/judgeFolder'
+import { existsSync, readFileSync } from 'node:fs'
+import { registerDatabaseCommands } from './databaseCommands'
+import { BadInput } from './badInput'
+import { printJudgement } from './printJudgement'
+
+/** Exit codes: 0 done, 1 failed, 2 bad input. Machine output goes to standard output, messages to standard error. */
+const DONE_MARKET_END = '2026-11-15'
+
+const toDay = (text: string) => {
+  const day = parseDay(text)
+  if (day === null) throw new InvalidArgumentError('write YYYY-MM-DD')
+  return day
+}
+const toNumber = (text: string) => {
+  const number = Number(text)
+  if (!Number.isFinite(number) || number < 0) throw new InvalidArgumentError('a number of 0 or more')
+  return number
+}
+const wholeAbove = (least: number) => (text: string) => {
+  const number = toNumber(text)
+  if (!Number.isInteger(number) || number < least) throw new InvalidArgumentError(`a whole number of ${least} or more`)
+  return number
+}
+
+const program = new Command('aequant').description('What one result cost, with the evidence behind it.').exitOverride()
+const command = (name: string, description: string) => program.command(name).description(description).exitOverride()
+
+command('judge', 'cost per result by campaign, ad set or ad, and the gap, from a folder of exchange files')
+  .requiredOption('--dir <folder>', 'folder with delivery.csv, clicks.csv, orders.csv, claims … and settings.json')
+  .addOption(new Option('--level <level>', 'which rows').choices(levels).default('campaign'))
+  .option('--from <date>', 'first day', toDay)
+  .option('--to <date>', 'last day', toDay)
+  .option('--json', 'the whole judgement as JSON')
+  .action(options => {
+    needFolder(options.dir)
+    const period = { from: options.from ?? everything.from, to: options.to ?? everything.to }
+    if (period.from > period.to) throw new BadInput('--from is after --to.')
+    const { report, rejects, read, files } = judgeFolder(options.dir, options.level, period)
+    if (files.length === 0) throw new BadInput(`${options.dir} holds none of the exchange files.`)
+    const path = writeRejects(options.dir, rejects)
+    console.error(`${read} rows accepted, ${rejects.length} rejected${path ? `; listed in ${path}` : ''}.`)
+    if (options.json) console.log(JSON.stringify(report, null, 2))
+    else printJudgement(report)
+  })
+
+command('link', 'assemble and check the address of an ad')
+  .requiredOption('--spec <file>', 'JSON: profile, destination, plan, sub_ids, sample, hosts')
+  .option('--json', 'fields, address, preview, origin and findings as JSON')
+  .action(options => {
+    needFile(options.spec)
+    const spec = parseJson(readFileSync(options.spec, 'utf8'), linkSpecSchema, options.spec)
+    const profile = typeof spec.profile === 'string' ? shippedProfiles.find(p => p.id === spec.profile) : spec.profile
+    if (!profile) throw new BadInput(`No profile "${spec.profile}". There are: ${shippedProfiles.map(p => p.id).join(', ')}.`)
+    const { parameters: _, ...link } = assembleLink({ ...spec, profile, subIds: spec.sub_ids, otherProfiles: shippedProfiles })
+    if (options.json) console.log(JSON.stringify(link, null, 2))
+    else {
+      console.log(link.address)
+      for (const finding of link.findings) console.error(`${finding.severity}: ${finding.code} ${JSON.stringify(finding.at)}`)
+    }
+    if (link.findings.some(f => f.code === 'not_an_address')) throw new BadInput(`"${spec.destination}" is no http(s) address.`)
+  })
+
+command('market', 'write the demo market as exchange files, with truth.json beside them')
+  .requiredOption('--seed <n>', 'seed', wholeAbove(0))
+  .requiredOption('--out <folder>', 'where to')
+  .option('--days <n>', 'length in days', wholeAbove(1), 75)
+  .option('--scale <s>', 'multiplies clicks and orders', toNumber, 1)
+  .option('--copies <n>', 'copies of every campaign', wholeAbove(1), 1)
+  .option('--end <date>', 'last day', toDay, parseDay(DONE_MARKET_END)!)
+  .option('--json', 'what was written, as JSON')
+  .action(options => {
+    const market = simulateMarket(options)
+    writeFolder(
+      options.out,
+      { 'delivery.csv': market.delivery, 'clicks.csv': market.clicks, 'orders.csv': market.orders, 'claim-rows.csv': market.claimRows, 'claims.csv': market.claims },
+      { 'settings.json': market.settings, 'truth.json': market.truth },
+    )
+    const written = { clicks: market.clicks.length, orders: market.orders.length, claims: market.claimRows.length, end: formatDay(options.end) }
+    console.error(`Wrote ${written.clicks} clicks, ${written.orders} orders and ${written.claims} claims to ${options.out}.`)
+    if (options.json) console.log(JSON.stringify(written))
+  })
+
+registerDatabaseCommands(command)
+
+function needFile(path: string): void {
+  if (!existsSync(path)) throw new BadInput(`There is no ${path}.`)
+}
+const needFolder = needFile
+
+try {
+  await program.parseAsync()
+} catch (error) {
+  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2
+  else {
+    const refused = error instanceof BadInput || error instanceof FileRefused || error instanceof InvalidJson
+    console.error(refused ? error.message : error)
+    process.exitCode = refused ? 2 : 1
+  }
+}

@@ -1,0 +1,174 @@
+import type { Dataset } from '../intake/dataset'
+import { networkRules } from '../intake/settings'
+import { DAY_MS, inPeriod, type Period } from '../shared/days'
+import type { Match } from './match'
+import { inWindow, leadingLeaf, type Placement } from './place'
+
+/** Why a claim stands against no order of its own. The order is the precedence. */
+export const claimCauses = ['repeat', 'shared', 'view_only', 'does_not_count', 'other_day', 'no_such_order'] as const
+export type ClaimCause = (typeof claimCauses)[number]
+/** Why an order stands against no claim. */
+export const orderCauses = ['not_seen', 'past_window', 'no_ad_evidence'] as const
+export type OrderCause = (typeof orderCauses)[number]
+export type GapCause = OrderCause | ClaimCause | 'value_differs'
+
+/** The fate of every claim and order in a period; `null` for those outside it. */
+export interface Reconciliation {
+  /** per claim */
+  claims: ('matched' | ClaimCause | null)[]
+  /** per order: the orders that count and fall in the period */
+  orders: ('matched' | OrderCause | null)[]
+  /** per order: its matched claim, -1 for none */
+  claimOf: Int32Array
+  /** per order: the leaf it stands under, of its matched claim or else of our evidence; -1 for none */
+  leafOf: Int32Array
+}
+
+/**
+ * Gives every claim and every order of a period exactly one fate (COMPUTE, section 5).
+ * Pure in its arguments; linear in orders and claims.
+ */
+export function reconcile(data: Dataset, placements: readonly Placement[], matches: readonly Match[], period: Period): Reconciliation {
+  const { claims, orders, settings } = data
+  const claimFates: Reconciliation['claims'] = claims.map(() => null)
+  const claimOf = new Int32Array(orders.length).fill(-1)
+  const counted = (o: number) => orders[o]!.counts && inPeriod(orders[o]!.day, period)
+  const mayMatch = (c: number) => claims[c]!.kind === 'click' || settings.count_views
+
+  const present = claims.flatMap((claim, c) => (inPeriod(claim.day, period) ? [c] : []))
+  const repeats = findRepeats(data, matches, present, mayMatch)
+
+  for (const c of present) {
+    const order = matches[c]!.order
+    if (order < 0 || repeats.has(c) || !mayMatch(c) || !counted(order)) continue
+    const rival = claimOf[order]!
+    if (rival < 0 || precedes(data, placements[order]!, c, rival)) claimOf[order] = c
+  }
+  for (const c of present) {
+    const order = matches[c]!.order
+    const holder = order < 0 ? -1 : claimOf[order]!
+    claimFates[c] =
+      holder === c
+        ? 'matched'
+        : repeats.has(c)
+          ? 'repeat'
+          : holder >= 0
+            ? claims[holder]!.network === claims[c]!.network
+              ? 'repeat'
+              : 'shared'
+            : claims[c]!.kind === 'view' && !settings.count_views
+              ? 'view_only'
+              : order < 0
+                ? 'no_such_order'
+                : orders[order]!.counts
+                  ? 'other_day'
+                  : 'does_not_count'
+  }
+
+  const windowOf = data.tree.networks.map(n => networkRules(settings, n).click_window_days * DAY_MS)
+  const leafOf = new Int32Array(orders.length).fill(-1)
+  const orderFates = orders.map((order, o): Reconciliation['orders'][number] => {
+    const placement = placements[o]!
+    leafOf[o] = claimOf[o]! >= 0 ? claims[claimOf[o]!]!.leaf : leadingLeaf(placement)
+    if (!counted(o)) return null
+    if (claimOf[o]! >= 0) return 'matched'
+    const seen = placement.touches.some(t =>
+      inWindow(data.clicks.at[t]!, order.ordered_at, windowOf[data.tree.networkOf[data.clicks.leaf[t]!]!]!),
+    )
+    if (seen || (placement.grade === 'tagged' && placement.touches.length === 0)) return 'not_seen'
+    return placement.touches.length > 0 || placement.older >= 0 ? 'past_window' : 'no_ad_evidence'
+  })
+  return { claims: claimFates, orders: orderFates, claimOf, leafOf }
+}
+
+/** Whether a claim has a better right to an order than the one that holds it. */
+function precedes(data: Dataset, placement: Placement, claim: number, holder: number): boolean {
+  const mine = data.claims[claim]!
+  const theirs = data.claims[holder]!
+  const credited = placement.credits.length > 0 ? data.tree.networkOf[leadingLeaf(placement)] : -1
+  if ((mine.network === credited) !== (theirs.network === credited)) return mine.network === credited
+  const order = (c: typeof mine) => c.at ?? c.day * DAY_MS
+  return order(mine) < order(theirs)
+}
+
+/**
+ * Claims of the same network, conversion and transaction as another. Where there is no transaction ID
+ * the matched order stands for it. The first that may be matched is kept, else the first.
+ */
+function findRepeats(data: Dataset, matches: readonly Match[], present: readonly number[], mayMatch: (claim: number) => boolean): Set<number> {
+  const kept = new Map<string, number>()
+  const repeats = new Set<number>()
+  const at = (c: number) => data.claims[c]!.at ?? data.claims[c]!.day * DAY_MS
+  for (const c of [...present].sort((a, b) => at(a) - at(b) || a - b)) {
+    const claim = data.claims[c]!
+    const order = matches[c]!.order
+    const transaction = claim.transaction ?? (order >= 0 ? data.orders[order]!.order_id : null)
+    if (transaction === null) continue
+    const key = `${claim.network}\u001f${claim.conversion}\u001f${transaction}`
+    const first = kept.get(key)
+    if (first === undefined) kept.set(key, c)
+    else if (mayMatch(c) && !mayMatch(first)) {
+      repeats.add(first)
+      kept.set(key, c)
+    } else repeats.add(c)
+  }
+  return repeats
+}
+
+export interface GapLine {
+  cause: GapCause
+  /** claims or orders; 0 for `value_differs`, which moves value alone */
+  count: number
+  /** minor units; for `value_differs` the orders' value less their claims' */
+  value: number
+  /** matched pairs whose values differ, for `value_differs` */
+  pairs?: number
+}
+
+export interface Gap {
+  orders: number
+  ordersValue: number
+  claims: number
+  claimsValue: number
+  matched: number
+  causes: GapLine[]
+}
+
+/**
+ * Sums the fates of a scope. With
+ * `O − C = Σ order causes − Σ claim causes` for counts, and the same plus `value_differs` for value.
+ *
+ * @param inScope whether a leaf (-1 for none) belongs to the scope
+ */
+export function sumGap(data: Dataset, fates: Reconciliation, inScope: (leaf: number) => boolean = () => true): Gap {
+  const lines = new Map<GapCause, GapLine>(
+    [...orderCauses, ...claimCauses, 'value_differs' as const].map(cause => [cause, { cause, count: 0, value: 0 }]),
+  )
+  const differs = lines.get('value_differs')!
+  differs.pairs = 0
+  const gap: Gap = { orders: 0, ordersValue: 0, claims: 0, claimsValue: 0, matched: 0, causes: [...lines.values()] }
+  const add = (cause: GapCause, value: number) => {
+    const line = lines.get(cause)!
+    line.count += 1
+    line.value += value
+  }
+  fates.orders.forEach((fate, o) => {
+    if (fate === null || !inScope(fates.leafOf[o]!)) return
+    const { value } = data.orders[o]!
+    gap.orders += 1
+    gap.ordersValue += value
+    if (fate !== 'matched') return add(fate, value)
+    gap.matched += 1
+    const difference = value - data.claims[fates.claimOf[o]!]!.value
+    differs.value += difference
+    if (difference !== 0) differs.pairs! += 1
+  })
+  fates.claims.forEach((fate, c) => {
+    const claim = data.claims[c]!
+    if (fate === null || !inScope(claim.leaf)) return
+    gap.claims += 1
+    gap.claimsValue += claim.value
+    if (fate !== 'matched') add(fate, claim.value)
+  })
+  return gap
+}

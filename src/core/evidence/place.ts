@@ -1,0 +1,193 @@
+import type { Clicks, Dataset, Order } from '../intake/dataset'
+import type { CreditRule } from '../intake/settings'
+import { type Leaf, leafFinder } from '../intake/tree'
+import { DAY_MS } from '../shared/days'
+import { split } from '../shared/money'
+
+/** Credits are counted in millionths, so that those of one order sum to one exactly. */
+export const WHOLE = 1_000_000
+const HALF_LIFE_MS = 7 * DAY_MS
+
+export interface Credit {
+  /** click number, -1 where only parameters speak */
+  click: number
+  leaf: number
+  /** millionths */
+  share: number
+}
+
+/** One order as our own evidence sees it: who may have brought it and how we know. */
+export interface Placement {
+  grade: 'proven' | 'tagged' | 'unplaced'
+  by: 'click_id' | 'visitor_id' | 'customer' | 'network_click_id' | 'parameters' | null
+  credits: Credit[]
+  /** ad clicks in the window, earliest first */
+  touches: number[]
+  /** the latest ad click that is too old to count, -1 for none */
+  older: number
+}
+
+/** Whether an order came in a click's window, half-open; all in ms. */
+export const inWindow = (clickedAt: number, orderedAt: number, windowMs: number): boolean =>
+  clickedAt <= orderedAt && orderedAt < clickedAt + windowMs
+
+/** The clicks of each visitor in order of time, as slices of one array. */
+function byVisitor(clicks: Clicks, visitors: number) {
+  const start = new Int32Array(visitors + 1)
+  for (const v of clicks.visitor) if (v >= 0) start[v + 1]!++
+  for (let v = 0; v < visitors; v++) start[v + 1]! += start[v]!
+  const next = start.slice()
+  const order = new Int32Array(start[visitors] ?? 0)
+  for (let c = 0; c < clicks.count; c++) {
+    const v = clicks.visitor[c]!
+    if (v >= 0) order[next[v]!++] = c
+  }
+  return (visitor: number): Int32Array => order.subarray(start[visitor], start[visitor + 1])
+}
+
+/** Parameters of an order's landing address. */
+function landingParameters(order: Order): URLSearchParams {
+  return order.landing_url && URL.canParse(order.landing_url)
+    ? new URL(order.landing_url).searchParams
+    : new URLSearchParams()
+}
+
+/**
+ * Places every order (COMPUTE, section 4): by its click ID, its visitor, the customer's earlier visitor,
+ * then the parameters it carries. A click after the order never counts; the window is half-open:
+ * `clicked_at ≤ ordered_at < clicked_at + window`.
+ *
+ * @returns one placement per order of the dataset, in its order
+ */
+export function placeOrders(data: Dataset): Placement[] {
+  const { clicks, settings, orders, tree } = data
+  const windowMs = settings.click_window_days * DAY_MS
+  const clickById = new Map(clicks.ids.map((id, i) => [id, i]))
+  const byNetworkId = new Map<string, number>()
+  clicks.networkClickIds.forEach((id, i) => id && byNetworkId.set(id, i))
+  const clicksOf = byVisitor(clicks, data.visitors.size)
+  const findLeaf = leafFinder(tree)
+  const leafNumbers = leafNumberer(data)
+  const visitorsOfCustomer = new Map<string, number[]>()
+
+  const within = (click: number, at: number) => inWindow(clicks.at[click]!, at, windowMs)
+  /** Touches of some visitors at an instant: those in the window, and the latest one before it. */
+  const touchesOf = (visitors: readonly number[], at: number) => {
+    const before = visitors.flatMap(v => [...clicksOf(v)]).filter(c => clicks.at[c]! <= at)
+    before.sort((a, b) => clicks.at[a]! - clicks.at[b]! || a - b)
+    const touches = before.filter(c => within(c, at))
+    return { touches, older: before.filter(c => !within(c, at)).at(-1) ?? -1 }
+  }
+  const placed = (grade: Placement['grade'], by: Placement['by'], touches: number[], older: number, last: number, at: number): Placement => ({
+    grade,
+    by,
+    touches,
+    older,
+    credits: creditTouches(touches, last, at, clicks, settings.credit),
+  })
+
+  return orders.map(order => {
+    const at = order.ordered_at
+    const visitor = order.visitor_id === null ? -1 : (data.visitors.get(order.visitor_id) ?? -1)
+    let older = -1
+    const parameters = landingParameters(order)
+    const own = order.click_id === null ? undefined : clickById.get(order.click_id)
+    const visitorsHere = visitor >= 0 ? [visitor] : []
+    const earlier = order.customer_id === null ? [] : (visitorsOfCustomer.get(order.customer_id) ?? [])
+    if (order.customer_id !== null && visitor >= 0 && !earlier.includes(visitor))
+      visitorsOfCustomer.set(order.customer_id, [...earlier, visitor])
+
+    if (own !== undefined) {
+      const same = clicks.visitor[own]! >= 0 ? [clicks.visitor[own]!] : []
+      const found = touchesOf([...new Set([...same, ...visitorsHere])], at)
+      if (within(own, at)) {
+        const touches = found.touches.includes(own) ? found.touches : [...found.touches, own]
+        return placed('proven', 'click_id', touches, found.older, own, at)
+      }
+      if (clicks.at[own]! <= at) older = own
+    }
+    for (const [by, visitors] of [['visitor_id', visitorsHere], ['customer', earlier]] as const) {
+      if (visitors.length === 0) continue
+      const found = touchesOf(visitors, at)
+      older = Math.max(older, found.older)
+      const last = found.touches.at(-1)
+      if (last !== undefined) return placed('proven', by, found.touches, found.older, last, at)
+    }
+    for (const value of parameters.values()) {
+      const click = value.length >= 6 ? (byNetworkId.get(value) ?? clickById.get(value)) : undefined
+      if (click === undefined) continue
+      if (within(click, at)) return placed('tagged', 'network_click_id', [click], older, click, at)
+      if (clicks.at[click]! <= at) older = Math.max(older, click)
+    }
+    const columns: Record<string, string | null> = {
+      utm_source: order.utm_source,
+      utm_medium: order.utm_medium,
+      utm_campaign: order.utm_campaign,
+      utm_term: order.utm_term,
+      utm_content: order.utm_content,
+    }
+    const named = (key: string) => columns[key] || parameters.get(key) || null
+    const leaf = findLeaf(named('utm_source'), {
+      campaign: named(settings.campaign_key),
+      ad_set: named(settings.ad_set_key),
+      ad: named(settings.ad_key),
+    })
+    // An older click of the same ad explains the parameters: the order came too late to count.
+    if (leaf && !(older >= 0 && order.click_id !== null)) {
+      return {
+        grade: 'tagged',
+        by: 'parameters',
+        touches: [],
+        older,
+        credits: [{ click: -1, leaf: leafNumbers(leaf), share: WHOLE }],
+      }
+    }
+    return { grade: 'unplaced', by: null, touches: [], older, credits: [] }
+  })
+}
+
+/** The number of a leaf, adding one where an order names only a campaign or a network. */
+function leafNumberer({ tree }: Dataset) {
+  const key = (l: Leaf) => [l.network, l.campaign, l.adSet, l.ad].join('\u001f')
+  const numbers = new Map(tree.leaves.map((l, i) => [key(l), i]))
+  return (leaf: Leaf): number => {
+    let number = numbers.get(key(leaf))
+    if (number === undefined) {
+      number = tree.leaves.push(leaf) - 1
+      tree.networkOf.push(tree.networks.indexOf(leaf.network))
+      numbers.set(key(leaf), number)
+    }
+    return number
+  }
+}
+
+/**
+ * Shares one order among its touches by a credit rule; the shares sum to one exactly.
+ *
+ * @param touches ad clicks in the window, earliest first
+ * @param last the click that last-click credit goes to
+ */
+export function creditTouches(touches: readonly number[], last: number, at: number, clicks: Clicks, rule: CreditRule): Credit[] {
+  const weight: Record<CreditRule, (click: number, index: number) => number> = {
+    last_click: click => (click === last ? 1 : 0),
+    first_click: (_, index) => (index === 0 ? 1 : 0),
+    even: () => 1,
+    time_decay: click => 2 ** (-(at - clicks.at[click]!) / HALF_LIFE_MS),
+  }
+  const shares = split(WHOLE, touches.map(weight[rule]))
+  return touches
+    .map((click, i) => ({ click, leaf: clicks.leaf[click]!, share: shares[i]! }))
+    .filter(credit => credit.share > 0)
+}
+
+/** The leaf with the largest share of an order's credit, -1 where it has none. */
+export function leadingLeaf(placement: Placement): number {
+  let best = -1
+  let share = 0
+  for (const credit of placement.credits)
+    if (credit.share > share) {
+      best = credit.leaf
+      share = credit.share
+    }
+  return best
+}

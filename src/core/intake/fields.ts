@@ -1,0 +1,87 @@
+import { z } from 'zod'
+import { parseDay, parseInstant } from '../shared/days'
+import { currencyExponent, type Minor, parseAmount } from '../shared/money'
+
+/** Why a value of a row was refused; words are chosen where it is shown. */
+export type RejectReason =
+  | 'required'
+  | 'not_a_date'
+  | 'not_an_instant'
+  | 'not_a_count'
+  | 'not_a_currency'
+  | 'not_an_amount'
+  | 'negative_amount'
+  | 'not_a_rate'
+  | 'unknown_status'
+  | 'unknown_kind'
+  | 'no_rate'
+  | 'too_long'
+  | 'extra_cells'
+  | 'missing_cells'
+  | 'bad_quotes'
+
+export interface Reject {
+  /** line of the file, the header being line 1 */
+  line: number
+  column: string
+  reason: RejectReason
+  value?: string
+}
+
+const LONGEST = 4096
+
+const refuse = (ctx: z.RefinementCtx, reason: RejectReason) => {
+  ctx.addIssue({ code: 'custom', message: reason })
+  return z.NEVER
+}
+const cell = z.string().max(LONGEST, 'too_long' satisfies RejectReason)
+
+export const requiredText = cell.transform((s, ctx) => s.trim() || refuse(ctx, 'required'))
+export const optionalText = cell.transform(s => s.trim() || null).nullish().transform(s => s ?? null)
+export const day = requiredText.transform((s, ctx) => parseDay(s) ?? refuse(ctx, 'not_a_date'))
+export const instant = requiredText.transform((s, ctx) => parseInstant(s) ?? refuse(ctx, 'not_an_instant'))
+export const currency = requiredText.transform((s, ctx) =>
+  currencyExponent(s.toUpperCase()) === null ? refuse(ctx, 'not_a_currency') : s.toUpperCase(),
+)
+export const count = optionalText.transform((s, ctx) => {
+  if (s === null) return 0
+  return /^\d{1,12}$/.test(s) ? Number(s) : refuse(ctx, 'not_a_count')
+})
+export const requiredCount = requiredText.transform((s, ctx) =>
+  /^\d{1,12}$/.test(s) ? Number(s) : refuse(ctx, 'not_a_count'),
+)
+
+export const optionalDay = optionalText.transform((s, ctx) =>
+  s === null ? null : (parseDay(s) ?? refuse(ctx, 'not_a_date')),
+)
+export const optionalCurrency = optionalText.transform((s, ctx) => {
+  if (s === null) return null
+  return currencyExponent(s.toUpperCase()) === null ? refuse(ctx, 'not_a_currency') : s.toUpperCase()
+})
+/** A decimal string of a currency not yet known: read with `parseAmount` once it is. */
+export const optionalDecimal = optionalText.transform((s, ctx) => {
+  if (s?.startsWith('-')) return refuse(ctx, 'negative_amount')
+  return s === null || /^\d{1,13}(\.\d+)?$/.test(s) ? s : refuse(ctx, 'not_an_amount')
+})
+
+/**
+ * Reads the named amount columns of a row in the row's own currency. An empty amount is `null`;
+ * a negative one is refused, since no column of the exchange files can hold less than nothing.
+ */
+export function readAmounts<Key extends string>(
+  row: Record<Key, string | null>,
+  keys: readonly Key[],
+  currencyCode: string,
+  ctx: z.RefinementCtx,
+): Record<Key, Minor | null> {
+  const amounts = {} as Record<Key, Minor | null>
+  for (const key of keys) {
+    const text = row[key]
+    const amount = text === null ? null : parseAmount(text, currencyCode)
+    const reason: RejectReason | null =
+      text !== null && amount === null ? 'not_an_amount' : amount !== null && amount < 0 ? 'negative_amount' : null
+    if (reason) ctx.addIssue({ code: 'custom', message: reason, path: [key] })
+    amounts[key] = amount
+  }
+  return amounts
+}

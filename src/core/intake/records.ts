@@ -1,0 +1,164 @@
+import { z } from 'zod'
+import { NOTHING } from '../shared/money'
+import { count, currency, day, instant, optionalCurrency, optionalDay, optionalDecimal, optionalText, type RejectReason, readAmounts, requiredCount, requiredText } from './fields'
+
+/** One line of delivery.csv: what a network spent and served, by ad and day. */
+const deliveryRow = z
+  .looseObject({
+    date: day,
+    network: requiredText,
+    campaign_id: requiredText,
+    campaign_name: optionalText,
+    ad_set_id: optionalText,
+    ad_set_name: optionalText,
+    ad_id: optionalText,
+    ad_name: optionalText,
+    currency,
+    spend: requiredText,
+    impressions: count,
+    clicks: count,
+    status: optionalText,
+    daily_budget: optionalText,
+    keyword: optionalText,
+    match_type: optionalText,
+    placement: optionalText,
+    source: optionalText,
+    device: optionalText,
+  })
+  .transform((row, ctx) => {
+    const { spend } = readAmounts(row, ['spend'], row.currency, ctx)
+    return { ...row, spend: spend ?? NOTHING }
+  })
+export type DeliveryRow = z.infer<typeof deliveryRow>
+
+/** One line of clicks.csv: an ad click that we saw. */
+const clickRow = z.looseObject({
+  click_id: requiredText,
+  clicked_at: instant,
+  network: requiredText,
+  campaign_id: optionalText,
+  ad_set_id: optionalText,
+  ad_id: optionalText,
+  visitor_id: optionalText,
+  network_click_id: optionalText,
+  landing_url: optionalText,
+  device: optionalText,
+  placement: optionalText,
+  keyword: optionalText,
+  match_type: optionalText,
+  source: optionalText,
+  country: optionalText,
+})
+export type ClickRow = z.infer<typeof clickRow>
+
+export const orderStatuses = ['paid', 'refunded', 'partially_refunded', 'cancelled', 'test'] as const
+export type OrderStatus = (typeof orderStatuses)[number]
+const isStatus = (s: string): s is OrderStatus => orderStatuses.some(known => known === s)
+/** Orders that count; the others are shown with why. */
+export const countsAsOrder = (status: OrderStatus): boolean => status === 'paid' || status === 'partially_refunded'
+
+/** One line of orders.csv: what the shop booked. */
+const orderRow = z
+  .looseObject({
+    order_id: requiredText,
+    ordered_at: instant,
+    status: requiredText.transform((s, ctx): OrderStatus => {
+      const status = s.toLowerCase()
+      if (isStatus(status)) return status
+      ctx.addIssue({ code: 'custom', message: 'unknown_status' satisfies RejectReason })
+      return z.NEVER
+    }),
+    currency,
+    total: requiredText,
+    tax: optionalText,
+    shipping: optionalText,
+    refunded: optionalText,
+    customer_id: optionalText,
+    visitor_id: optionalText,
+    click_id: optionalText,
+    landing_url: optionalText,
+    utm_source: optionalText,
+    utm_medium: optionalText,
+    utm_campaign: optionalText,
+    utm_term: optionalText,
+    utm_content: optionalText,
+    result: optionalText.transform(r => r ?? 'order'),
+  })
+  .transform((row, ctx) => {
+    const amounts = readAmounts(row, ['total', 'tax', 'shipping', 'refunded'], row.currency, ctx)
+    return {
+      ...row,
+      total: amounts.total ?? NOTHING,
+      tax: amounts.tax ?? NOTHING,
+      shipping: amounts.shipping ?? NOTHING,
+      refunded: amounts.refunded ?? NOTHING,
+    }
+  })
+export type OrderRow = z.infer<typeof orderRow>
+
+/** One line of claims.csv: what a network reports of an ad and day, summed. */
+const claimSumRow = z.looseObject({
+    date: day,
+    network: requiredText,
+    ad_id: requiredText,
+    conversion: requiredText,
+    click_through: requiredCount,
+    view_through: count,
+    value: optionalDecimal,
+    currency: optionalCurrency,
+  })
+export type ClaimSumRow = z.infer<typeof claimSumRow>
+
+/** One line of claim-rows.csv: one claim of a network. */
+const claimRow = z.looseObject({
+    claimed_at: instant,
+    date: optionalDay,
+    network: requiredText,
+    ad_id: requiredText,
+    conversion: requiredText,
+    kind: requiredText.transform((s, ctx) => {
+      const kind = s.toLowerCase()
+      if (kind === 'click' || kind === 'view') return kind
+      ctx.addIssue({ code: 'custom', message: 'unknown_kind' satisfies RejectReason })
+      return z.NEVER
+    }),
+    transaction_id: optionalText,
+    click_id: optionalText,
+    value: optionalDecimal,
+    currency: optionalCurrency,
+  })
+export type ClaimRow = z.infer<typeof claimRow>
+
+/** One line of rates.csv. */
+const rateRow = z.looseObject({
+  date: day,
+  base: currency,
+  quote: currency,
+  rate: requiredText.transform((s, ctx) => {
+    if (/^\d{1,12}(\.\d{1,15})?$/.test(s) && Number(s) > 0) return s
+    ctx.addIssue({ code: 'custom', message: 'not_a_rate' satisfies RejectReason })
+    return z.NEVER
+  }),
+})
+export type RateRow = z.infer<typeof rateRow>
+
+/** The exchange files: the row schema of each, the columns it knows and those it cannot do without. */
+export const exchangeFiles = {
+  delivery: { schema: deliveryRow, columns: Object.keys(deliveryRow.in.shape), required: ['date', 'network', 'campaign_id', 'currency', 'spend'] },
+  clicks: { schema: clickRow, columns: Object.keys(clickRow.shape), required: ['click_id', 'clicked_at', 'network'] },
+  orders: { schema: orderRow, columns: Object.keys(orderRow.in.shape), required: ['order_id', 'ordered_at', 'status', 'currency', 'total'] },
+  claims: { schema: claimSumRow, columns: Object.keys(claimSumRow.shape), required: ['date', 'network', 'ad_id', 'conversion', 'click_through'] },
+  'claim-rows': { schema: claimRow, columns: Object.keys(claimRow.shape), required: ['claimed_at', 'network', 'ad_id', 'conversion', 'kind'] },
+  rates: { schema: rateRow, columns: Object.keys(rateRow.shape), required: ['date', 'base', 'quote', 'rate'] },
+} as const
+
+export type FileKind = keyof typeof exchangeFiles
+export const fileKinds = Object.keys(exchangeFiles) as FileKind[]
+export interface RecordOf {
+  delivery: DeliveryRow
+  clicks: ClickRow
+  orders: OrderRow
+  claims: ClaimSumRow
+  'claim-rows': ClaimRow
+  rates: RateRow
+}

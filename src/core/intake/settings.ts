@@ -1,0 +1,43 @@
+import { z } from 'zod'
+import { isZone } from '../shared/days'
+import { currencyExponent } from '../shared/money'
+
+export const creditRules = ['last_click', 'first_click', 'even', 'time_decay'] as const
+export type CreditRule = (typeof creditRules)[number]
+
+const zone = z.string().refine(isZone, 'not an IANA time zone')
+
+const networkRulesSchema = z.looseObject({
+  id: z.string().min(1),
+  click_window_days: z.int().min(1).max(365).default(30),
+  view_window_days: z.int().min(0).max(365).default(1),
+  dated_by: z.enum(['click', 'conversion']).default('conversion'),
+  time_zone: zone.optional(),
+})
+export type NetworkRules = z.infer<typeof networkRulesSchema>
+
+/** How a business counts: `settings.json` of a folder, and a workspace's settings in the app. */
+export const settingsSchema = z.looseObject({
+  currency: z.string().refine(c => currencyExponent(c) !== null, 'not an ISO 4217 code').default('EUR'),
+  time_zone: zone.default('UTC'),
+  credit: z.enum(creditRules).default('last_click'),
+  click_window_days: z.int().min(1).max(90).default(30),
+  margin: z.number().positive().max(1).default(1),
+  target_cost: z.number().positive().optional(),
+  /** what an order is worth: all of it, or less tax and shipping; refunds are always taken off */
+  order_value: z.enum(['gross', 'net']).default('gross'),
+  /** whether claims by view can be matched at all */
+  count_views: z.boolean().default(false),
+  networks: z.array(networkRulesSchema).default([]),
+  campaign_key: z.string().default('utm_campaign'),
+  ad_set_key: z.string().default('utm_term'),
+  ad_key: z.string().default('utm_content'),
+})
+export type Settings = z.infer<typeof settingsSchema>
+
+/** The rules of one network; one that the settings do not list is taken as 30 and 1 days, by conversion. */
+export function networkRules(settings: Settings, network: string): Required<Pick<NetworkRules, 'time_zone'>> & NetworkRules {
+  const listed = settings.networks.find(n => n.id === network)
+  const rules = listed ?? networkRulesSchema.parse({ id: network })
+  return { ...rules, time_zone: rules.time_zone ?? settings.time_zone }
+}

@@ -1,0 +1,54 @@
+import type { LinkFinding } from './finding'
+import { type NetworkProfile, type PlanLevel, spell } from './profile'
+
+/** A campaign, ad set or ad with every name it was seen under, the present one last. */
+export interface NamedThing {
+  level: PlanLevel
+  id: string
+  names: readonly string[]
+  parentId?: string | null
+}
+
+/** What people leave when they do not name a thing. */
+const DEFAULT_NAMES = [
+  /^(new|untitled|unnamed|default|draft)\b/i,
+  /^copy of\b|[\s-]+copy(\s*\d+)?$/i,
+  /^(campaign|ad ?set|ad ?group|ad|line|post|folder|bid)[\s#_-]*\d*$/i,
+]
+/** Characters with a meaning of their own in an address. */
+const RESERVED = /[&?#=/+%]/g
+
+/** Findings about names: left at the default, changed, doubled within a parent, or awkward in an address. */
+export function nameFindings(things: readonly NamedThing[], profile?: NetworkProfile): LinkFinding[] {
+  const findings: LinkFinding[] = []
+  const byName = new Map<string, NamedThing[]>()
+  for (const thing of things) {
+    const at = { part: 'name', level: thing.level, id: thing.id } as const
+    const name = thing.names.at(-1) ?? ''
+    if (DEFAULT_NAMES.some(pattern => pattern.test(name)))
+      findings.push({ code: 'default_name', severity: 'warning', at, name })
+    if (new Set(thing.names).size > 1)
+      findings.push({ code: 'name_changed', severity: 'warning', at, names: [...thing.names] })
+    const characters = [...new Set(name.match(RESERVED) ?? [])].join('')
+    const nameIsSent = !profile || spell(profile.dialect, `${thing.level}.name`) !== null
+    if (characters && nameIsSent)
+      findings.push({ code: 'reserved_character_in_name', severity: 'hint', at, name, characters })
+    if (name) {
+      const key = JSON.stringify([thing.level, thing.parentId ?? null, name])
+      byName.set(key, [...(byName.get(key) ?? []), thing])
+    }
+  }
+  for (const same of byName.values()) {
+    const ids = [...new Set(same.map(t => t.id))]
+    const first = same[0]
+    if (first && ids.length > 1)
+      findings.push({
+        code: 'duplicate_name',
+        severity: 'warning',
+        at: { part: 'name', level: first.level, id: first.id },
+        name: first.names.at(-1) ?? '',
+        ids,
+      })
+  }
+  return findings
+}

@@ -1,0 +1,83 @@
+import { z } from 'zod'
+
+/** The levels of a tag plan, outermost first; a network may call them otherwise. */
+export const planLevels = ['account', 'campaign', 'ad_set', 'ad'] as const
+export type PlanLevel = (typeof planLevels)[number]
+
+/** What a neutral token means and how it behaves on a click that a person makes to try a link. */
+export const neutralTokens = {
+  'campaign.id': 'campaign ID',
+  'campaign.name': 'campaign name',
+  'ad_set.id': 'ad set ID',
+  'ad_set.name': 'ad set name',
+  'ad.id': 'ad ID',
+  'ad.name': 'ad name',
+  placement: 'placement',
+  keyword: 'keyword',
+  match_type: 'match type',
+  device: 'device',
+  source: 'source',
+  topic: 'topic',
+  'click.id': 'click ID',
+} as const
+
+/** Tokens a network fills only from a real search, placement or source. */
+export const emptyOnTest: ReadonlySet<string> = new Set([
+  'keyword',
+  'match_type',
+  'placement',
+  'source',
+  'topic',
+])
+
+/** `sub.1`, `sub.2` … stand beside the named tokens. */
+export const isNeutralToken = (name: string): boolean => name in neutralTokens || /^sub\.\d+$/.test(name)
+
+const dialectSchema = z.object({
+  open: z.string(),
+  close: z.string(),
+  tokens: z.record(z.string(), z.string().min(1)),
+})
+export type Dialect = z.infer<typeof dialectSchema>
+
+/** The data sheet of one network, as far as links and reports go. Unknown members are kept. */
+export const profileSchema = z.looseObject({
+  id: z.string().regex(/^[a-z0-9][a-z0-9_-]*$/, 'a profile ID is lower case letters, digits, - and _'),
+  name: z.string().min(1),
+  dialect: dialectSchema,
+  fields: z
+    .array(z.object({ id: z.string().min(1), holds: z.enum(['address', 'query']) }))
+    .min(1)
+    .default([{ id: 'address', holds: 'address' }]),
+  sub_ids: z
+    .object({
+      limit: z.int().min(0),
+      in: z.enum(['query', 'path']),
+      names: z.array(z.string()).default([]),
+    })
+    .optional(),
+  max_length: z.int().positive().default(2048),
+  review_levels: z.array(z.enum(planLevels)).default([]),
+  /** the network's own names for campaign, ad set and ad */
+  level_names: z.partialRecord(z.enum(planLevels), z.string()).default({}),
+  /** the parameter that the network adds with its own click ID */
+  click_id_parameter: z.string().optional(),
+  click_window_days: z.int().min(1).max(90).default(30),
+  view_window_days: z.int().min(0).max(90).default(1),
+  dated_by: z.enum(['click', 'conversion']).default('conversion'),
+  time_zone: z.string().optional(),
+})
+export type NetworkProfile = z.infer<typeof profileSchema>
+
+/** A neutral token in the network's own spelling; null when the network cannot supply it. */
+export function spell(dialect: Dialect, token: string): string | null {
+  const inner = dialect.tokens[token]
+  return inner === undefined ? null : dialect.open + inner + dialect.close
+}
+
+/** The network's spellings of a dialect, longest first, each with its neutral token. */
+export function spellings(dialect: Dialect): [spelling: string, token: string][] {
+  return Object.entries(dialect.tokens)
+    .map(([token, inner]): [string, string] => [dialect.open + inner + dialect.close, token])
+    .sort((a, b) => b[0].length - a[0].length)
+}

@@ -1,0 +1,34 @@
+/** A ratio of sums; null when there is nothing to divide by. Sums first, then ratios: never the mean of ratios. */
+export const ratio = (over: number, under: number): number | null => (under > 0 ? over / under : null)
+
+/** Sums of one row or of many; money in minor units, credits in millionths, estimated orders in tenths. */
+export interface Sums {
+  spend: number
+  impressions: number
+  clicks: number
+  claimed: number
+  provenCredit: number
+  taggedCredit: number
+  estimatedTenths: number
+  claimedValue: number
+  trackedValue: number
+  estimatedValue: number
+}
+
+export const noSums = (): Sums => ({
+  spend: 0,
+  impressions: 0,
+  clicks: 0,
+  claimed: 0,
+  provenCredit: 0,
+  taggedCredit: 0,
+  estimatedTenths: 0,
+  claimedValue: 0,
+  trackedValue: 0,
+  estimatedValue: 0,
+})
+
+export function addSums(to: Sums, from: Sums): Sums {
+  for (const key of Object.keys(to) as (keyof Sums)[]) to[key] += from[key]
+  return to
+}

@@ -1,0 +1,76 @@
+import { WHOLE } from '../evidence/place'
+import type { Settings } from '../intake/settings'
+import type { Level } from '../intake/tree'
+import { toMajor } from '../shared/money'
+import { ratio } from './figures'
+import type { Evidence, JudgedRow, Judgement } from './judge'
+
+const rounded = (value: number | null, digits = 4) => (value === null ? null : Number(value.toFixed(digits)))
+
+/** One row of the judgement as exchanged: amounts in major units, a ratio without denominator null. */
+export function reportRow(row: JudgedRow, currency: string) {
+  const { sums } = row
+  const money = (minor: number) => toMajor(minor, currency)
+  const estimate = sums.estimatedTenths / 10
+  const tracked = (sums.provenCredit + sums.taggedCredit) / WHOLE
+  const spend = money(sums.spend)
+  const cost = (orders: number) => rounded(ratio(spend, orders))
+  const roas = (value: number) => rounded(ratio(value, sums.spend))
+  return {
+    level: row.level,
+    id: row.id,
+    name: row.name,
+    parent_id: row.parentId,
+    network: row.network,
+    spend,
+    impressions: sums.impressions,
+    clicks: sums.clicks,
+    claimed: sums.claimed,
+    proven: sums.provenCredit / WHOLE,
+    tagged: sums.taggedCredit / WHOLE,
+    estimate: { orders: estimate, low: rounded(row.low, 2), high: rounded(row.high, 2) },
+    revenue: { claimed: money(sums.claimedValue), tracked: money(sums.trackedValue), estimate: money(sums.estimatedValue) },
+    cost_per_result: {
+      claimed: cost(sums.claimed),
+      tracked: cost(tracked),
+      estimate: cost(estimate),
+      low: cost(row.high),
+      high: cost(row.low),
+    },
+    roas: { claimed: roas(sums.claimedValue), tracked: roas(sums.trackedValue), estimate: roas(sums.estimatedValue) },
+    verdict: { ...row.verdict, probability: rounded(row.verdict.probability) },
+  }
+}
+export type ReportRow = ReturnType<typeof reportRow>
+
+export interface JudgeFinding {
+  code: string
+  severity: 'error' | 'warning' | 'hint'
+  at: unknown
+}
+
+/** The judgement as `aequant judge --json` and `GET /api/judge` give it. */
+export function reportJudgement(evidence: Evidence, judgement: Judgement, settings: Settings, level: Level, findings: readonly JudgeFinding[]) {
+  const { currency } = settings
+  return {
+    settings,
+    totals: reportRow(judgement.totals, currency),
+    rows: judgement.rows.filter(row => row.level === level).map(row => reportRow(row, currency)),
+    gap: {
+      orders: judgement.gap.orders,
+      claims: judgement.gap.claims,
+      orders_value: toMajor(judgement.gap.ordersValue, currency),
+      claims_value: toMajor(judgement.gap.claimsValue, currency),
+      matched: judgement.gap.matched,
+      causes: judgement.gap.causes.map(line => ({ ...line, value: toMajor(line.value, currency) })),
+    },
+    capture: evidence.estimate.captures.map(capture => ({
+      network: evidence.data.tree.networks[capture.network],
+      network_capture: rounded(capture.networkCapture),
+      own_capture: rounded(capture.ownCapture),
+      orders_estimated: rounded(capture.orders, 1),
+    })),
+    findings,
+  }
+}
+export type JudgementReport = ReturnType<typeof reportJudgement>

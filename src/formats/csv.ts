@@ -1,0 +1,105 @@
+import Papa from 'papaparse'
+import type { Reject, RejectReason } from '@/core/intake/fields'
+import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+
+const refusals = {
+  empty: file => `${file} is empty. It needs a header line and rows.`,
+  not_text: file => `${file} is not text. Save it as CSV in UTF-8 and try again.`,
+  missing_columns: (file, columns, found) =>
+    `${file} lacks the required column ${columns}. Its header line (line 1) has: ${found || 'nothing'}. Add the column and try again; nothing was taken in.`,
+  duplicate_columns: (file, columns) => `${file} has the column ${columns} twice in its header line. Remove one and try again.`,
+} satisfies Record<string, (file: string, columns: string, found: string) => string>
+
+/** A file that cannot be taken at all: nothing of it goes in. */
+export class FileRefused extends Error {
+  constructor(
+    readonly code: keyof typeof refusals,
+    readonly facts: { file: string; columns?: string[]; found?: string[] },
+  ) {
+    super(refusals[code](facts.file, (facts.columns ?? []).join(', '), (facts.found ?? []).join(', ')))
+  }
+}
+
+export interface ReadFile<Kind extends FileKind> {
+  /** each header cell and what it was taken for; `attribute` when the column is not one of the file's */
+  columns: { header: string; takenFor: string | 'attribute' }[]
+  records: RecordOf[Kind][]
+  /** the line on which each record stands */
+  lines: number[]
+  rejected: Reject[]
+}
+
+const tidy = (header: string) => header.trim().toLowerCase().replace(/[\s-]+/g, '_')
+
+/**
+ * Reads one exchange file (UTF-8 CSV by RFC 4180, header line, columns in any order, unknown columns kept).
+ * A bad row is rejected with line, column and reason; the good ones go in.
+ *
+ * @throws FileRefused when the header lacks a required column, or the content is no such file at all.
+ */
+export function readExchangeFile<Kind extends FileKind>(kind: Kind, content: string, file = `${kind}.csv`): ReadFile<Kind> {
+  const { schema, columns: known, required } = exchangeFiles[kind]
+  const text = content.replace(/^\uFEFF/, '')
+  if (text.includes('\u0000')) throw new FileRefused('not_text', { file })
+  if (text.trim() === '') throw new FileRefused('empty', { file, columns: [...required] })
+  const parsed = Papa.parse<string[]>(text, { skipEmptyLines: false, delimiter: ',' })
+  const header = (parsed.data[0] ?? []).map(h => h.trim())
+  const keys = header.map(h => (known.includes(tidy(h)) ? tidy(h) : h))
+  const missing = required.filter(column => !keys.includes(column))
+  if (missing.length > 0) throw new FileRefused('missing_columns', { file, columns: missing, found: header.slice(0, 40).map(h => h.slice(0, 60)) })
+  const doubled = keys.filter((key, i) => key && keys.indexOf(key) !== i)
+  if (doubled.length > 0) throw new FileRefused('duplicate_columns', { file, columns: doubled })
+
+  const broken = new Map(parsed.errors.filter(e => e.type === 'Quotes').map(e => [e.row ?? 0, e]))
+  const result: ReadFile<Kind> = {
+    columns: header.map((h, i) => ({ header: h, takenFor: known.includes(keys[i]!) ? keys[i]! : 'attribute' })),
+    records: [],
+    lines: [],
+    rejected: [],
+  }
+  let line = 1
+  parsed.data.forEach((cells, index) => {
+    const at = line
+    line += 1 + countBreaks(cells)
+    if (index === 0 || (cells.length === 1 && cells[0] === '')) return
+    const shape = shapeProblem(cells.length, keys.length, broken.has(index))
+    if (shape) {
+      result.rejected.push({ line: at, column: keys[Math.min(cells.length, keys.length) - 1] ?? '', reason: shape })
+      return
+    }
+    const row: Record<string, string> = {}
+    for (let i = 0; i < keys.length; i++) row[keys[i]!] = unescapeFormula(cells[i]!)
+    const read = schema.safeParse(row)
+    if (read.success) {
+      result.records.push(read.data as RecordOf[Kind])
+      result.lines.push(at)
+    } else {
+      const issue = read.error.issues[0]
+      const column = String(issue?.path[0] ?? '')
+      result.rejected.push({ line: at, column, reason: (issue?.message ?? 'required') as RejectReason, value: row[column]?.slice(0, 80) })
+    }
+  })
+  return result
+}
+
+function shapeProblem(cells: number, columns: number, brokenQuotes: boolean): RejectReason | null {
+  if (brokenQuotes) return 'bad_quotes'
+  return cells > columns ? 'extra_cells' : cells < columns ? 'missing_cells' : null
+}
+
+/** Undoes what `writeCsv` does to a formula, so that an export read back is the same. */
+const unescapeFormula = (cell: string) => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell)
+
+function countBreaks(cells: readonly string[]): number {
+  let breaks = 0
+  for (const cell of cells)
+    for (let at = cell.indexOf('\n'); at >= 0; at = cell.indexOf('\n', at + 1)) breaks++
+  return breaks
+}
+
+/** Writes CSV with a header line; text that a spreadsheet would run as a formula is escaped. */
+export function writeCsv(columns: readonly string[], rows: readonly Record<string, unknown>[]): string {
+  const fields = [...columns]
+  const data = rows.map(row => fields.map(field => row[field] ?? ''))
+  return `${Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: true })}\n`
+}

@@ -1,0 +1,66 @@
+import type { Reject } from '@/core/intake/fields'
+import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
+import type { FileKind } from '@/core/intake/records'
+import { type Settings, settingsSchema } from '@/core/intake/settings'
+import type { Level } from '@/core/intake/tree'
+import { nameFindings } from '@/core/links/names'
+import type { Period } from '@/core/shared/days'
+import { gatherEvidence, judge } from '@/core/weigh/judge'
+import { type JudgeFinding, reportJudgement } from '@/core/weigh/report'
+import { fileName, type FolderFiles, readFolder } from '@/formats/folder'
+
+export const everything: Period = { from: -1e6, to: 1e6 }
+
+export function recordsOf(files: FolderFiles): Records {
+  return {
+    delivery: files.delivery?.records ?? [],
+    clicks: files.clicks?.records ?? [],
+    orders: files.orders?.records ?? [],
+    claims: files.claims?.records ?? [],
+    claimRows: files['claim-rows']?.records ?? [],
+    rates: (files.rates?.records ?? []).map(r => ({ day: r.date, base: r.base, quote: r.quote, rate: r.rate })),
+  }
+}
+
+/** Judges a folder of exchange files with no database. */
+export function judgeFolder(dir: string, level: Level, period: Period) {
+  const { settings: found, files } = readFolder(dir)
+  const settings: Settings = found ?? settingsSchema.parse({})
+  const data = buildDataset(recordsOf(files), settings)
+  const evidence = gatherEvidence(data)
+  const rejects = rejectsOf(files, data)
+  return {
+    report: reportJudgement(evidence, judge(evidence, period), settings, level, findingsOf(data, rejects)),
+    rejects,
+    read: Object.values(files).reduce((sum, file) => sum + file.records.length, 0) - data.setAside.length,
+    files: Object.keys(files) as FileKind[],
+  }
+}
+
+/** Rejected rows of all files, those without a rate among them, each with the line it stands on. */
+function rejectsOf(files: FolderFiles, data: Dataset): (Reject & { file: string })[] {
+  const read = Object.values(files).flatMap(file => file.rejected.map(r => ({ ...r, file: fileName(file.kind) })))
+  const noRate = data.setAside.map(({ file, row, reason, currency }) => ({
+    file: fileName(file),
+    line: files[file]?.lines[row] ?? 0,
+    column: 'currency',
+    reason,
+    value: currency,
+  }))
+  return [...read, ...noRate]
+}
+
+/** What a judgement's reader should know about the data it stands on. */
+export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: string })[]): JudgeFinding[] {
+  const names = [...data.tree.names].map(([key, all]) => {
+    const [network, level, id] = key.split('\u001f') as [string, Level, string]
+    const leaf = data.tree.leaves.find(l => l.network === network && (level === 'ad' ? l.ad === id : level === 'ad_set' ? l.adSet === id : l.campaign === id))
+    const parent = level === 'ad' ? leaf?.adSet : level === 'ad_set' ? leaf?.campaign : ''
+    return { level, id, names: all, parentId: `${network}/${parent ?? ''}` }
+  })
+  return [
+    ...rejects.slice(0, 200).map(r => ({ code: r.reason, severity: 'error' as const, at: { file: r.file, line: r.line, column: r.column } })),
+    ...[...data.otherResults].map(([result, count]) => ({ code: 'other_result', severity: 'hint' as const, at: { result, count } })),
+    ...nameFindings(names),
+  ]
+}

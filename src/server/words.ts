@@ -1,0 +1,20 @@
+import type { RejectReason } from '@/core/intake/fields'
+
+/** What to tell a person about a rejected row: what is wrong and what to do. */
+export const rejectWords: Record<RejectReason, string> = {
+  required: 'is empty but needed',
+  not_a_date: 'is no date; write YYYY-MM-DD',
+  not_an_instant: 'is no instant with zone; write ISO 8601, such as 2026-10-05T14:30:00Z',
+  not_a_count: 'is no whole number of 0 or more',
+  not_a_currency: 'is no currency code; write three letters, such as EUR',
+  not_an_amount: 'is no amount; write a decimal such as 149.00, no finer than the currency',
+  negative_amount: 'is below zero; refunds have a column of their own',
+  not_a_rate: 'is no exchange rate above zero',
+  unknown_status: 'is none of paid, refunded, partially_refunded, cancelled, test',
+  unknown_kind: 'is neither click nor view',
+  no_rate: 'has no exchange rate of that day or the 7 days before; add it to rates.csv',
+  too_long: 'is longer than 4,096 characters',
+  extra_cells: 'the row has more cells than the header; quote values that hold a comma',
+  missing_cells: 'the row has fewer cells than the header',
+  bad_quotes: 'has a quotation mark that is not closed',
+}
