@@ -57,18 +57,19 @@ export function readExchangeFile<Kind extends FileKind>(kind: Kind, content: str
     lines: [],
     rejected: [],
   }
+  const breakable = text.includes('"')
   let line = 1
   parsed.data.forEach((cells, index) => {
     const at = line
-    line += 1 + countBreaks(cells)
+    line += 1 + (breakable ? countBreaks(cells) : 0)
     if (index === 0 || (cells.length === 1 && cells[0] === '')) return
     const shape = shapeProblem(cells.length, keys.length, broken.has(index))
     if (shape) {
       result.rejected.push({ line: at, column: keys[Math.min(cells.length, keys.length) - 1] ?? '', reason: shape })
       return
     }
-    const row: Record<string, string> = {}
-    for (let i = 0; i < keys.length; i++) row[keys[i]!] = unescapeFormula(cells[i]!)
+    const row: Record<string, string | null> = {}
+    for (let i = 0; i < keys.length; i++) row[keys[i]!] = unescapeFormula(cells[i]!.trim()) || null
     const read = schema.safeParse(row)
     if (read.success) {
       result.records.push(read.data as RecordOf[Kind])
@@ -76,7 +77,7 @@ export function readExchangeFile<Kind extends FileKind>(kind: Kind, content: str
     } else {
       const issue = read.error.issues[0]
       const column = String(issue?.path[0] ?? '')
-      result.rejected.push({ line: at, column, reason: (issue?.message ?? 'required') as RejectReason, value: row[column]?.slice(0, 80) })
+      result.rejected.push({ line: at, column, reason: (issue?.message ?? 'required') as RejectReason, value: row[column]?.slice(0, 80) ?? '' })
     }
   })
   return result
@@ -88,7 +89,7 @@ function shapeProblem(cells: number, columns: number, brokenQuotes: boolean): Re
 }
 
 /** Undoes what `writeCsv` does to a formula, so that an export read back is the same. */
-const unescapeFormula = (cell: string) => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell)
+const unescapeFormula = (cell: string) => (cell.charCodeAt(0) === 39 && /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell)
 
 function countBreaks(cells: readonly string[]): number {
   let breaks = 0

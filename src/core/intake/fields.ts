@@ -34,10 +34,13 @@ const refuse = (ctx: z.RefinementCtx, reason: RejectReason) => {
   ctx.addIssue({ code: 'custom', message: reason })
   return z.NEVER
 }
-const cell = z.string().max(LONGEST, 'too_long' satisfies RejectReason)
+/** Cells arrive trimmed, an empty one as null: where a value is needed that is `required`. */
+const cell = z
+  .string({ error: 'required' satisfies RejectReason })
+  .max(LONGEST, 'too_long' satisfies RejectReason)
 
-export const requiredText = cell.transform((s, ctx) => s.trim() || refuse(ctx, 'required'))
-export const optionalText = cell.transform(s => s.trim() || null).nullish().transform(s => s ?? null)
+export const requiredText = cell
+export const optionalText = cell.nullable().default(null)
 export const day = requiredText.transform((s, ctx) => parseDay(s) ?? refuse(ctx, 'not_a_date'))
 export const instant = requiredText.transform((s, ctx) => parseInstant(s) ?? refuse(ctx, 'not_an_instant'))
 export const currency = requiredText.transform((s, ctx) =>

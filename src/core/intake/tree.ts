@@ -39,7 +39,7 @@ export function nodeKey(leaf: Leaf, level: Level): string {
 /** Grows a tree from rows in any order; the first row that names an ad's campaign and ad set settles them. */
 export function treeBuilder() {
   const tree: AdTree = { leaves: [], networks: [], networkOf: [], names: new Map() }
-  const byAd = new Map<string, number>()
+  const byAd = new Map<string, Map<string, number>>()
   const byPath = new Map<string, number>()
   const networkIndex = new Map<string, number>()
 
@@ -53,7 +53,7 @@ export function treeBuilder() {
   }
   const leaf = (net: string, campaign: string, adSet: string, ad: string): number => {
     if (ad) {
-      const known = byAd.get(net + SEP + ad)
+      const known = byAd.get(net)?.get(ad)
       if (known !== undefined) {
         const at = tree.leaves[known]!
         if (!at.campaign && campaign) Object.assign(at, { campaign, adSet })
@@ -66,7 +66,10 @@ export function treeBuilder() {
       index = tree.leaves.push({ network: net, campaign, adSet, ad }) - 1
       tree.networkOf.push(network(net))
       byPath.set(path, index)
-      if (ad) byAd.set(net + SEP + ad, index)
+      if (ad) {
+        const ads = byAd.get(net) ?? new Map<string, number>()
+        byAd.set(net, ads.set(ad, index))
+      }
     }
     return index
   }

@@ -33,8 +33,8 @@ export function parseInstant(text: string): number | null {
 export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone)
 
 /**
- * A clock of one IANA zone. Every zone changes its offset on a quarter hour, so one look-up a quarter
- * hour serves all instants in it.
+ * A clock of one IANA zone. The zone's offset is looked up once a UTC day where it is the same at both
+ * ends, and else once a quarter hour, on which every zone changes its offset.
  *
  * @example
  * zoneClock('Europe/Lisbon')(Date.UTC(2026, 9, 25, 0, 30)).hour // 1, still summer time
@@ -42,17 +42,24 @@ export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone)
 export function zoneClock(zone: string): (instant: number) => LocalTime {
   const known = clocks.get(zone)
   if (known) return known
-  const seen = new Map<number, LocalTime>()
-  const clock = (instant: number): LocalTime => {
-    const quarter = Math.floor(instant / QUARTER_MS)
-    let local = seen.get(quarter)
-    if (!local) {
-      const at = DateTime.fromMillis(quarter * QUARTER_MS, { zone })
-      const day = Date.UTC(at.year, at.month - 1, at.day) / DAY_MS
-      local = { day, hour: at.hour, weekday: at.weekday }
-      seen.set(quarter, local)
+  const iana = IANAZone.create(zone)
+  /** minutes by UTC day; null where the day has two offsets */
+  const ofDay = new Map<number, number | null>()
+  const offsetAt = (instant: number): number => {
+    const utcDay = Math.floor(instant / DAY_MS)
+    let offset = ofDay.get(utcDay)
+    if (offset === undefined) {
+      const start = iana.offset(utcDay * DAY_MS)
+      offset = start === iana.offset((utcDay + 1) * DAY_MS) ? start : null
+      ofDay.set(utcDay, offset)
     }
-    return local
+    return offset ?? iana.offset(Math.floor(instant / QUARTER_MS) * QUARTER_MS)
+  }
+  const clock = (instant: number): LocalTime => {
+    const local = instant + offsetAt(instant) * 60_000
+    const day = Math.floor(local / DAY_MS)
+    // 1970-01-01 was a Thursday.
+    return { day, hour: Math.floor((local - day * DAY_MS) / HOUR_MS), weekday: ((((day + 3) % 7) + 7) % 7) + 1 }
   }
   clocks.set(zone, clock)
   return clock

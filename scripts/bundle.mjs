@@ -1,0 +1,43 @@
+// Bundles the command line and the processes beside the app to dist/, when a source is newer than they are.
+import { existsSync, readdirSync, statSync } from 'node:fs'
+import { join } from 'node:path'
+
+const entries = {
+  aequant: 'src/cli/aequant.ts',
+  serve: 'src/cli/serve.ts',
+  collector: 'src/collector/main.ts',
+  database: 'src/data/host.ts',
+  practice: 'src/practice/main.ts',
+  worker: 'src/server/compute/worker.ts',
+  bench: 'bench/main.ts',
+}
+
+function newest(dir) {
+  let latest = 0
+  for (const entry of readdirSync(dir, { withFileTypes: true })) {
+    const path = join(dir, entry.name)
+    latest = Math.max(latest, entry.isDirectory() ? newest(path) : statSync(path).mtimeMs)
+  }
+  return latest
+}
+
+export async function bundle(root) {
+  const stamp = join(root, 'dist/aequant.mjs')
+  const sources = Math.max(newest(join(root, 'src')), existsSync(join(root, 'bench')) ? newest(join(root, 'bench')) : 0)
+  if (existsSync(stamp) && statSync(stamp).mtimeMs > sources) return
+  const { build } = await import('esbuild')
+  await build({
+    absWorkingDir: root,
+    entryPoints: Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(join(root, path)))),
+    outdir: 'dist',
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    splitting: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    sourcemap: true,
+    logLevel: 'warning',
+  })
+}

@@ -1,0 +1,52 @@
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
+import { migrate } from 'drizzle-orm/node-postgres/migrator'
+import { connect as connectSocket } from 'node:net'
+import { join } from 'node:path'
+import pg from 'pg'
+import { dataFolder, socketFile, socketFolder } from './place'
+import * as schema from './schema'
+
+export type Database = NodePgDatabase<typeof schema>
+/** A database, or one of its transactions. */
+export type Executor = Pick<Database, 'select' | 'insert' | 'update' | 'delete' | 'execute'>
+
+/**
+ * The one place that chooses the database: a PostgreSQL server by `DATABASE_URL`, else the embedded
+ * PGlite, which a process of its own serves on a socket in PostgreSQL's protocol.
+ */
+function poolConfig(): pg.PoolConfig {
+  const url = process.env.DATABASE_URL
+  return url
+    ? { connectionString: url, max: 8 }
+    : { host: socketFolder(dataFolder()), user: 'postgres', database: 'postgres', max: 4 }
+}
+
+export function openDatabase(): { database: Database; close: () => Promise<void> } {
+  const pool = new pg.Pool(poolConfig())
+  // A connection lost while idle is replaced at the next query.
+  pool.on('error', () => {})
+  return { database: drizzle(pool, { schema }), close: () => pool.end() }
+}
+
+let shared: Database | undefined
+/** The database of this process, opened at first use. */
+export function sharedDatabase(): Database {
+  shared ??= openDatabase().database
+  return shared
+}
+
+export async function migrateDatabase(database: Database): Promise<void> {
+  await migrate(database, { migrationsFolder: join(process.cwd(), 'src/data/migrations') })
+}
+
+/** Whether an embedded database already answers for a data folder. */
+export function isServed(folder: string): Promise<boolean> {
+  return new Promise(done => {
+    const socket = connectSocket(socketFile(folder))
+    socket.on('connect', () => {
+      socket.destroy()
+      done(true)
+    })
+    socket.on('error', () => done(false))
+  })
+}
