@@ -3,7 +3,8 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { connect as connectSocket } from 'node:net'
 import { join } from 'node:path'
 import pg from 'pg'
-import { dataFolder, socketFile, socketFolder } from './place'
+import { dataFolder } from '@/formats/dataFolder'
+import { socketFile, socketFolder } from './socket'
 import * as schema from './schema'
 
 export type Database = NodePgDatabase<typeof schema>

@@ -8,7 +8,8 @@ import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { isServed } from './connect'
-import { dataFolder, socketFile } from './place'
+import { dataFolder } from '@/formats/dataFolder'
+import { socketFile } from './socket'
 
 const folder = dataFolder()
 if (await isServed(folder)) {

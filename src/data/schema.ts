@@ -1,4 +1,4 @@
-import { bigint, boolean, date, integer, json, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
+import { bigint, date, integer, json, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
 
 /** Every key begins with the workspace; clicks, delivery and claims are keyed by day, so they can be partitioned. */
 const workspace = () => text('workspace').notNull()
@@ -121,8 +121,6 @@ export const clicks = pgTable(
     source: text('source'),
     country: text('country'),
     attributes: attributes(),
-    /** whether our collector saw it, or a file brought it */
-    collected: boolean('collected').notNull().default(false),
     arrived_at: at('arrived_at').notNull().defaultNow(),
   },
   t => [primaryKey({ columns: [t.workspace, t.day, t.click_id] })],

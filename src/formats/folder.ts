@@ -29,11 +29,15 @@ const REJECTS = 'rejects.csv'
  * @throws FileRefused when a file cannot be taken at all, InvalidJson for bad settings
  */
 export function readFolder(dir: string): Folder {
-  const settingsPath = join(dir, 'settings.json')
-  const settings = existsSync(settingsPath) ? parseJson(readFileSync(settingsPath, 'utf8'), settingsSchema, 'settings.json') : null
   const files: FolderFiles = {}
   for (const kind of fileKinds) readInto(files, kind, dir)
-  return { settings, files }
+  return { settings: readSettings(dir), files }
+}
+
+/** The folder's settings; null where it has none. */
+export function readSettings(dir: string): Settings | null {
+  const path = join(dir, 'settings.json')
+  return existsSync(path) ? parseJson(readFileSync(path, 'utf8'), settingsSchema, 'settings.json') : null
 }
 
 function readInto<Kind extends FileKind>(files: { [K in Kind]?: FolderFile<K> }, kind: Kind, dir: string): void {

@@ -36,7 +36,7 @@ function destinationFindings({ destination, parameters, destinationTokens, profi
   const findings: LinkFinding[] = destination.repairs.map(code => ({ code, severity: 'warning', at }))
   if (/&[A-Za-z0-9_.-]+=/.test(destination.base))
     findings.push({ code: 'parameters_without_question_mark', severity: 'warning', at })
-  if (destination.protocol !== 'https:') findings.push({ code: 'not_https', severity: 'warning', at })
+  if (destination.protocol !== 'https:' && !isLoopback(destination.host)) findings.push({ code: 'not_https', severity: 'warning', at })
   const hosts = link.hosts ?? []
   if (hosts.length > 0 && !hosts.some(h => h.toLowerCase() === destination.host))
     findings.push({ code: 'host_not_listed', severity: 'error', at, host: destination.host })
@@ -79,6 +79,9 @@ function parameterFindings({ profile, otherProfiles = [], parameters }: Assembly
     findings.push({ code: 'mixed_case', severity: 'hint', at, value: /[A-Z]/.test(p.key) ? p.key : p.template })
   return findings
 }
+
+/** Names of this machine, which the Secure Contexts standard trusts without https. */
+const isLoopback = (host: string) => /(^|\.)localhost$|^127\.|^\[::1\]$/.test(host)
 
 /** The first of the network's own tokens that could serve where this one cannot. */
 function substitute(token: string, profile: NetworkProfile): string | null {

@@ -72,7 +72,6 @@ CREATE TABLE "clicks" (
 	"source" text,
 	"country" text,
 	"attributes" jsonb,
-	"collected" boolean DEFAULT false NOT NULL,
 	"arrived_at" timestamp with time zone DEFAULT now() NOT NULL,
 	CONSTRAINT "clicks_workspace_day_click_id_pk" PRIMARY KEY("workspace","day","click_id")
 );

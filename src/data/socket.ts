@@ -1,14 +1,7 @@
 import { createHash } from 'node:crypto'
-import { mkdirSync, realpathSync } from 'node:fs'
+import { mkdirSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
-
-/** The one folder that holds database, journal and routing table. */
-export function dataFolder(): string {
-  const folder = resolve(process.env.AEQUANT_DATA ?? '.aequant')
-  mkdirSync(folder, { recursive: true })
-  return realpathSync(folder)
-}
+import { join } from 'node:path'
 
 /**
  * The folder of the socket on which the embedded database of a data folder answers. Sockets have short

@@ -1,0 +1,18 @@
+import { dataFolder } from '@/formats/dataFolder'
+import { createCollector } from './server'
+
+const port = Number(process.env.COLLECTOR_PORT ?? 4610)
+const host = process.env.HOST ?? '127.0.0.1'
+const { server, close } = createCollector(dataFolder())
+server.on('error', error => {
+  console.error(`The collector cannot listen on ${host}:${port}: ${error.message}`)
+  process.exit(1)
+})
+server.listen(port, host, () => {
+  process.send?.('ready')
+  if (!process.send) console.log(`Collector on http://localhost:${port}`)
+})
+const stop = () => void close().then(() => process.exit(0))
+process.on('SIGTERM', stop)
+process.on('SIGINT', () => !process.send && stop())
+process.on('disconnect', stop)

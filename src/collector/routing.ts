@@ -1,0 +1,25 @@
+import { readFileSync, statSync } from 'node:fs'
+import { type Routing, routingSchema } from '@/core/intake/arrival'
+
+const LOOK_EVERY_MS = 300
+
+/** The routing table, read again when the file changes; the last good one is kept when the new one is broken. */
+export function watchRouting(path: string) {
+  let routing: Routing = { version: 0, codes: {} }
+  let seen = ''
+  const look = () => {
+    try {
+      const { mtimeMs, size, ino } = statSync(path)
+      const stamp = `${mtimeMs}/${size}/${ino}`
+      if (stamp === seen) return
+      seen = stamp
+      routing = routingSchema.parse(JSON.parse(readFileSync(path, 'utf8')))
+    } catch (error) {
+      if (seen !== '') console.error('The routing table cannot be read; the last good one stays.', error instanceof Error ? error.message : '')
+    }
+  }
+  look()
+  const timer = setInterval(look, LOOK_EVERY_MS)
+  timer.unref()
+  return { find: (code: string) => (Object.hasOwn(routing.codes, code) ? routing.codes[code] : undefined), stop: () => clearInterval(timer) }
+}

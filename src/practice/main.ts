@@ -1,0 +1,92 @@
+/** The practice ground: the outside world of the demo, each party on a host name of its own. */
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
+import { join } from 'node:path'
+import { z } from 'zod'
+import { dataFolder } from '@/formats/dataFolder'
+import { norrfeed, practiceAdSchema, tagScript } from './norrfeed'
+import { bookOrder, checkoutPage, kitsPage, type Touch, thanksPage, touchOf } from './shop'
+
+const port = Number(process.env.PRACTICE_PORT ?? 4620)
+const host = process.env.HOST ?? '127.0.0.1'
+const norrfeedOrigin = `http://norrfeed.localhost:${port}`
+const network = norrfeed(join(dataFolder(), 'practice', 'norrfeed.json'))
+const MOST_BODY = 4_000_000
+
+const send = (response: ServerResponse, body: string | null, type = 'text/html; charset=utf-8', headers: Record<string, string> = {}) => {
+  response.writeHead(body === null ? 404 : 200, { 'content-type': type, 'cache-control': 'no-store', ...headers })
+  response.end(body ?? 'Nothing here.')
+}
+const redirect = (response: ServerResponse, to: string, headers: Record<string, string> = {}) => {
+  response.writeHead(303, { location: to, ...headers })
+  response.end()
+}
+const cookieOf = (request: IncomingMessage, name: string) =>
+  request.headers.cookie?.split(/;\s*/).find(c => c.startsWith(`${name}=`))?.slice(name.length + 1)
+
+async function bodyOf(request: IncomingMessage): Promise<string> {
+  let body = ''
+  for await (const chunk of request) {
+    body += chunk
+    if (body.length > MOST_BODY) throw new Error('too long')
+  }
+  return body
+}
+
+async function serveNorrfeed(request: IncomingMessage, response: ServerResponse, address: URL) {
+  const optedOut = cookieOf(request, 'opted_out') === 'yes'
+  if (request.method === 'POST' && address.pathname === '/ads') {
+    network.takeAds(z.array(practiceAdSchema).parse(JSON.parse(await bodyOf(request))))
+    return send(response, '{"taken":true}', 'application/json')
+  }
+  if (request.method === 'POST' && address.pathname === '/opt-out')
+    return redirect(response, '/', { 'set-cookie': `opted_out=${optedOut ? 'no' : 'yes'}; Path=/; SameSite=Lax` })
+  if (address.pathname === '/') return send(response, network.feed(optedOut))
+  if (address.pathname === '/report') return send(response, network.report())
+  if (address.pathname === '/tag.js') return send(response, tagScript(norrfeedOrigin), 'text/javascript')
+  if (address.pathname === '/hit') {
+    const q = address.searchParams
+    network.hear(q.get('ref') ?? '', q.get('tx') ?? '', Number(q.get('value')), q.get('currency') ?? 'EUR', Date.now())
+    response.writeHead(204).end()
+    return
+  }
+  const ad = /^\/out\/(.+)$/.exec(address.pathname)?.[1]
+  const to = ad ? network.clickOut(decodeURIComponent(ad), optedOut, Date.now()) : null
+  return to ? redirect(response, to) : send(response, null)
+}
+
+async function serveShop(request: IncomingMessage, response: ServerResponse, address: URL) {
+  const touch = touchOf(address)
+  const headers: Record<string, string> = touch
+    ? { 'set-cookie': `touch=${encodeURIComponent(JSON.stringify(touch))}; Path=/; Max-Age=2592000; SameSite=Lax` }
+    : {}
+  if (address.pathname === '/' || address.pathname === '/kits') return send(response, kitsPage(norrfeedOrigin), undefined, headers)
+  const product = /^\/buy\/(\d+)$/.exec(address.pathname)?.[1]
+  if (product) return send(response, checkoutPage(Number(product)))
+  if (request.method === 'POST' && address.pathname === '/order') {
+    const kept: Touch = JSON.parse(decodeURIComponent(cookieOf(request, 'touch') ?? '%7B%7D'))
+    const order = bookOrder(new URLSearchParams(await bodyOf(request)), kept, Date.now())
+    return order ? redirect(response, `/thanks?order=${order.id}&cents=${order.cents}`) : send(response, null)
+  }
+  if (address.pathname === '/thanks')
+    return send(response, thanksPage(address.searchParams.get('order') ?? '', Number(address.searchParams.get('cents')), norrfeedOrigin))
+  return send(response, null)
+}
+
+const sites: Record<string, typeof serveShop> = { 'norrfeed.localhost': serveNorrfeed, 'shop.tarnbrook.localhost': serveShop }
+const server = createServer((request, response) => {
+  const name = (request.headers.host ?? '').split(':')[0] ?? ''
+  const address = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`)
+  const site = sites[name]
+  const served = site ? site(request, response, address) : Promise.resolve(send(response, null))
+  served.catch(error => {
+    response.writeHead(400).end(`The practice ground cannot use this: ${error instanceof Error ? error.message : ''}`)
+  })
+})
+server.listen(port, host, () => process.send?.('ready'))
+const stop = () => {
+  server.close(() => process.exit(0))
+  server.closeAllConnections()
+}
+process.on('SIGTERM', stop)
+process.on('SIGINT', () => !process.send && stop())
+process.on('disconnect', stop)

@@ -1,0 +1,39 @@
+import { join } from 'node:path'
+import { Worker } from 'node:worker_threads'
+import type { ViewName, Views } from './views'
+import type { Answered, Asked } from './worker'
+
+/** The worker of this process: kept on `globalThis` so that a reloaded module finds the same one. */
+const held = globalThis as { aequantWorker?: ReturnType<typeof startWorker> }
+
+function startWorker() {
+  const worker = new Worker(join(/* turbopackIgnore: true */ process.cwd(), 'dist', 'worker.mjs'))
+  const waiting = new Map<number, { resolve: (answer: unknown) => void; reject: (error: Error) => void }>()
+  let next = 1
+  worker.on('message', (answered: Answered) => {
+    const asked = waiting.get(answered.number)
+    waiting.delete(answered.number)
+    if ('error' in answered) asked?.reject(new Error(answered.error))
+    else asked?.resolve(answered.answer)
+  })
+  const end = (error: Error) => {
+    for (const { reject } of waiting.values()) reject(error)
+    waiting.clear()
+    held.aequantWorker = undefined
+  }
+  worker.on('error', end)
+  worker.on('exit', () => end(new Error('The computation stopped. Try again.')))
+  worker.unref()
+  return (asked: Omit<Asked, 'number'>) =>
+    new Promise<unknown>((resolve, reject) => {
+      const number = next++
+      waiting.set(number, { resolve, reject })
+      worker.postMessage({ ...asked, number } satisfies Asked)
+    })
+}
+
+/** Computes a view of a workspace in a worker thread; the caller's thread stays free. */
+export async function ask<Name extends ViewName>(workspace: string, view: Name, question: Parameters<Views[Name]>[1]): Promise<ReturnType<Views[Name]>> {
+  held.aequantWorker ??= startWorker()
+  return (await held.aequantWorker({ workspace, view, question })) as ReturnType<Views[Name]>
+}

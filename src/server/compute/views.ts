@@ -1,0 +1,184 @@
+import { sumGap } from '@/core/evidence/gap'
+import { WHOLE } from '@/core/evidence/place'
+import { countsAsOrder } from '@/core/intake/records'
+import { type Level, nameOf } from '@/core/intake/tree'
+import { formatDay, inPeriod, type Period } from '@/core/shared/days'
+import { ratio } from '@/core/weigh/figures'
+import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
+import { type Evidence, judge } from '@/core/weigh/judge'
+import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
+import { findingsOf } from '../judgeFolder'
+
+/** What a page asks for: a period, and the part of the account it is narrowed to. */
+export interface Question {
+  period: Period
+  scope: Scope
+}
+
+const currencyOf = (e: Evidence) => e.data.settings.currency
+
+export function judgeView(e: Evidence, { period, level }: { period: Period; level: Level }): JudgementReport {
+  return reportJudgement(e, judge(e, period), e.data.settings, level, findingsOf(e.data, []))
+}
+
+/** Rows of all levels for Weigh; sums in minor units. */
+export function weighView(e: Evidence, { period, scope }: Question) {
+  const judgement = judge(e, period)
+  const keep = (row: { network: string; key: string }) => !scope.network || row.network === scope.network
+  return {
+    currency: currencyOf(e),
+    line: judgement.line,
+    breakEvenRoas: judgement.breakEvenRoas,
+    rows: judgement.rows.filter(keep),
+    networks: e.data.tree.networks,
+  }
+}
+export type WeighView = ReturnType<typeof weighView>
+
+/** The two sides, the gap, and the same by day, network and campaign. */
+export function reconcileView(e: Evidence, { period, scope }: Question) {
+  const { data, estimate } = e
+  const { fates } = judge(e, period)
+  const leafIn = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
+  const gap = sumGap(data, fates, leafIn)
+  const lines = new Map<string, number[]>()
+  data.tree.leaves.forEach((leaf, i) => {
+    if (!leafIn(i)) return
+    for (const key of [leaf.network, `${leaf.network}\u001f${leaf.campaign}`]) lines.set(key, [...(lines.get(key) ?? []), i])
+  })
+  const sections = [...lines].map(([key, leaves]) => {
+    const [network, campaign] = key.split('\u001f') as [string, string | undefined]
+    const own = new Set(leaves)
+    return {
+      network,
+      campaign: campaign ?? null,
+      name: campaign === undefined ? network : campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
+      gap: sumGap(data, fates, leaf => own.has(leaf)),
+    }
+  })
+  const days = dayLines(e, period, fates, leafIn)
+  return {
+    currency: currencyOf(e),
+    gap,
+    sections: sections.filter(s => s.gap.orders + s.gap.claims > 0),
+    unplaced: scope.network ? null : sumGap(data, fates, leaf => leaf < 0),
+    days,
+    captures: estimate.captures.map(c => ({ ...c, network: data.tree.networks[c.network]! })).filter(c => !scope.network || c.network === scope.network),
+  }
+}
+export type ReconcileView = ReturnType<typeof reconcileView>
+
+function dayLines({ data, placements }: Evidence, period: Period, fates: ReturnType<typeof judge>['fates'], leafIn: (leaf: number) => boolean) {
+  const byDay = new Map<number, { orders: number; claims: number; matched: number; tracked: number; both: number }>()
+  const at = (day: number) => {
+    let line = byDay.get(day)
+    if (!line) byDay.set(day, (line = { orders: 0, claims: 0, matched: 0, tracked: 0, both: 0 }))
+    return line
+  }
+  data.orders.forEach((order, o) => {
+    if (fates.orders[o] === null || !leafIn(fates.leafOf[o]!)) return
+    const line = at(order.day)
+    line.orders += 1
+    if (fates.orders[o] === 'matched') line.matched += 1
+    if (placements[o]!.credits.length === 0) return
+    line.tracked += 1
+    if (fates.orders[o] === 'matched') line.both += 1
+  })
+  data.claims.forEach((claim, c) => {
+    if (fates.claims[c] !== null && leafIn(claim.leaf)) at(claim.day).claims += 1
+  })
+  return [...byDay]
+    .filter(([day]) => inPeriod(day, period))
+    .sort((a, b) => a[0] - b[0])
+    .map(([day, line]) => ({ day: formatDay(day), ...line, capture: ratio(line.both, line.tracked) }))
+}
+
+const MOST_ROWS = 300
+
+/** The orders and claims behind a figure, each with what the panel shows. */
+export function figureView(e: Evidence, { period, scope, figure }: Question & { figure: Figure }) {
+  const { data, placements } = e
+  const opened = openFigure(e, figure, scope, period)
+  const claimed = claimedOrders(e)
+  const fates = judge(e, period).fates
+  const delivery = data.delivery.filter(d => inPeriod(d.day, period) && inScope(data.tree.leaves[d.leaf], scope))
+  const sum = (pick: (d: (typeof delivery)[number]) => number) => delivery.reduce((s, d) => s + pick(d), 0)
+  const { clicks } = data
+  let seenClicks = 0
+  for (let c = 0; c < clicks.count; c++) {
+    const day = Math.floor(clicks.at[c]! / 86_400_000)
+    if (inPeriod(day, period) && inScope(data.tree.leaves[clicks.leaf[c]!], scope)) seenClicks += 1
+  }
+  const orders = opened.orders.slice(-MOST_ROWS).reverse()
+  const claims = opened.claims.slice(-MOST_ROWS).reverse()
+  return {
+    currency: currencyOf(e),
+    figure,
+    orderCount: opened.orders.length,
+    orderValue: opened.orders.reduce((s, o) => s + data.orders[o]!.value, 0),
+    claimCount: opened.claims.length,
+    claimValue: opened.claims.reduce((s, c) => s + data.claims[c]!.value, 0),
+    seen: opened.seen,
+    unseen: opened.unseen,
+    delivery: { spend: sum(d => d.spend), impressions: sum(d => d.impressions), clicks: sum(d => d.clicks), seenClicks },
+    orders: orders.map(o => ({ ...orderLine(e, o, gradeOf(e, o, claimed)), fate: fates.orders[o] ?? null })),
+    claims: claims.map(c => {
+      const claim = data.claims[c]!
+      const leaf = data.tree.leaves[claim.leaf]!
+      const order = data.orders[e.matches[c]!.order]
+      return {
+        at: claim.at,
+        day: formatDay(claim.day),
+        network: leaf.network,
+        ad: nameOf(data.tree, leaf.network, 'ad', leaf.ad),
+        kind: claim.kind,
+        value: claim.value,
+        fate: fates.claims[c],
+        matchedBy: e.matches[c]!.by,
+        order: order ? { id: order.order_id, status: order.status, credits: placements[e.matches[c]!.order]!.credits.length } : null,
+        transaction: claim.transaction,
+      }
+    }),
+  }
+}
+export type FigureView = ReturnType<typeof figureView>
+
+function orderLine(e: Evidence, o: number, grade: ReturnType<typeof gradeOf>) {
+  const { data, placements } = e
+  const order = data.orders[o]!
+  const placement = placements[o]!
+  return {
+    id: order.order_id,
+    at: order.ordered_at,
+    status: order.status,
+    counts: countsAsOrder(order.status),
+    value: order.value,
+    grade,
+    by: placement.by,
+    touches: placement.touches.length,
+    credits: placement.credits.map(c => {
+      const leaf = data.tree.leaves[c.leaf]!
+      return {
+        network: leaf.network,
+        campaign: leaf.campaign ? nameOf(data.tree, leaf.network, 'campaign', leaf.campaign) : '',
+        ad: leaf.ad ? nameOf(data.tree, leaf.network, 'ad', leaf.ad) : '',
+        share: c.share / WHOLE,
+        clickId: c.click >= 0 ? data.clicks.ids[c.click]! : null,
+        clickedAt: c.click >= 0 ? data.clicks.at[c.click]! : null,
+      }
+    }),
+  }
+}
+export type OrderLine = ReturnType<typeof orderLine>
+
+/** How the named orders are known; those that are not among the judged ones are left out. */
+export function orderEvidenceView(e: Evidence, ids: readonly string[]): OrderLine[] {
+  const wanted = new Set(ids)
+  const claimed = claimedOrders(e)
+  return e.data.orders.flatMap((order, o) => (wanted.has(order.order_id) ? [orderLine(e, o, gradeOf(e, o, claimed))] : []))
+}
+
+/** What can be asked of a worker, by name. */
+export const views = { judge: judgeView, weigh: weighView, reconcile: reconcileView, figure: figureView, orderEvidence: orderEvidenceView }
+export type Views = typeof views
+export type ViewName = keyof Views

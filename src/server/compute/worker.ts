@@ -1,0 +1,40 @@
+import { parentPort } from 'node:worker_threads'
+import { buildDataset } from '@/core/intake/dataset'
+import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
+import { openDatabase } from '@/data/connect'
+import { loadRecords } from '@/data/exchange'
+import { findWorkspace } from '@/data/workspace'
+import { type ViewName, views } from './views'
+
+/** One question to a worker and its answer. */
+export interface Asked {
+  number: number
+  workspace: string
+  view: ViewName
+  question: unknown
+}
+export type Answered = { number: number; answer: unknown } | { number: number; error: string }
+
+const { database } = openDatabase()
+/** The evidence of each workspace as of one version of its records. */
+const gathered = new Map<string, { version: number; evidence: Promise<Evidence> }>()
+
+async function evidenceOf(id: string): Promise<Evidence> {
+  const workspace = await findWorkspace(database, id)
+  if (!workspace) throw new Error(`No workspace "${id}".`)
+  const known = gathered.get(id)
+  if (known?.version === workspace.version) return known.evidence
+  const evidence = loadRecords(database, id).then(records => gatherEvidence(buildDataset(records, workspace.settings)))
+  gathered.set(id, { version: workspace.version, evidence })
+  evidence.catch(() => gathered.delete(id))
+  return evidence
+}
+
+parentPort?.on('message', async ({ number, workspace, view, question }: Asked) => {
+  try {
+    const compute = views[view] as (evidence: Evidence, question: unknown) => unknown
+    parentPort?.postMessage({ number, answer: compute(await evidenceOf(workspace), question) } satisfies Answered)
+  } catch (error) {
+    parentPort?.postMessage({ number, error: error instanceof Error ? error.message : String(error) } satisfies Answered)
+  }
+})
