@@ -11,7 +11,8 @@ import { drainPositions } from '@/data/schema'
 import { type AdEntity, listEntities, listPlans, listProfiles, raiseVersion } from '@/data/workspace'
 
 const CHUNK_BYTES = 1024 * 1024
-const JOURNAL = 'local'
+/** The journal of this data folder, in `drain_positions`. */
+export const JOURNAL = 'local'
 
 /**
  * Takes what the collector has written into the database, a chunk at a time, and remembers how far in
@@ -48,6 +49,17 @@ async function readChunk(path: string, offset: number): Promise<Buffer> {
     return buffer.subarray(0, bytesRead)
   } finally {
     await file.close()
+  }
+}
+
+/** How many whole lines a segment holds behind an offset. */
+export async function countLines(path: string, offset: number): Promise<number> {
+  let lines = 0
+  for (let at = offset; ; ) {
+    const chunk = await readChunk(path, at)
+    if (chunk.length === 0) return lines
+    for (const byte of chunk) if (byte === 10) lines += 1
+    at += chunk.length
   }
 }
 

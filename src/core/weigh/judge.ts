@@ -48,6 +48,8 @@ export interface Judgement {
   totals: JudgedRow
   /** campaigns, ad sets and ads; the rows of each level sum to the totals */
   rows: JudgedRow[]
+  /** totals of each network */
+  networks: JudgedRow[]
   gap: Gap
   fates: Reconciliation
   /** break-even cost per result in minor units; null without orders */
@@ -83,8 +85,12 @@ export function judge(evidence: Evidence, period: Period): Judgement {
   const rows = (['campaign', 'ad_set', 'ad'] as const).flatMap(level => rollUp(evidence, active, sums, spreads, level))
   giveVerdicts(rows, line)
   const totals = rowOf(evidence, 'total', 'total', active, sums, spreads)
+  const networks = data.tree.networks.map(network => {
+    const own = active.filter(leaf => data.tree.leaves[leaf]!.network === network)
+    return { ...rowOf(evidence, 'total', network, own, sums, spreads), network }
+  })
   giveVerdicts([totals], line)
-  return { totals, rows, gap: sumGap(data, fates), fates, line, breakEvenRoas: 1 / data.settings.margin }
+  return { totals, rows, networks, gap: sumGap(data, fates), fates, line, breakEvenRoas: 1 / data.settings.margin }
 }
 
 /** Sums and spreads of each leaf in a period. */

@@ -24,9 +24,10 @@ export function judgeView(e: Evidence, { period, level }: { period: Period; leve
 /** Rows of all levels for Weigh; sums in minor units. */
 export function weighView(e: Evidence, { period, scope }: Question) {
   const judgement = judge(e, period)
-  const keep = (row: { network: string; key: string }) => !scope.network || row.network === scope.network
+  const keep = (row: { network: string }) => !scope.network || row.network === scope.network
   return {
     currency: currencyOf(e),
+    totals: scope.network ? judgement.networks.find(keep) ?? judgement.totals : judgement.totals,
     line: judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
     rows: judgement.rows.filter(keep),

@@ -1,0 +1,19 @@
+import { levels } from '@/core/intake/tree'
+import { parseDay } from '@/core/shared/days'
+import { workspaceHere } from '@/app/frame'
+import { ask } from '@/server/compute/ask'
+import { everything } from '@/server/judgeFolder'
+
+export const dynamic = 'force-dynamic'
+
+/** The judgement as `aequant judge --json` gives it, for a level and period. */
+export async function GET(request: Request): Promise<Response> {
+  const query = new URL(request.url).searchParams
+  const level = levels.find(l => l === (query.get('level') || 'campaign'))
+  const day = (key: 'from' | 'to') => (query.get(key) ? parseDay(query.get(key)!) : everything[key])
+  const [from, to] = [day('from'), day('to')]
+  if (!level) return Response.json({ error: `level is one of ${levels.join(', ')}.` }, { status: 400 })
+  if (from === null || to === null || from > to) return Response.json({ error: 'from and to are days as YYYY-MM-DD, from not after to.' }, { status: 400 })
+  const { id } = await workspaceHere()
+  return Response.json(await ask(id, 'judge', { period: { from, to }, level }))
+}

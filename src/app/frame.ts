@@ -1,0 +1,49 @@
+import { cache } from 'react'
+import { formatDay, parseDay, zoneClock } from '@/core/shared/days'
+import { sharedDatabase } from '@/data/connect'
+import { dataSpan } from '@/data/exchange'
+import { listEntities } from '@/data/workspace'
+import { ensureWorkspace } from '@/server/workspace'
+import type { Frame } from '@/ui/shell/frame'
+
+export type Search = Record<string, string | string[] | undefined>
+const USUAL_DAYS = 28
+
+export const workspaceHere = cache(() => ensureWorkspace(sharedDatabase()))
+
+const one = (value: string | string[] | undefined) => (Array.isArray(value) ? value[0] : value)
+
+/** The period and scope that an address asks for; by default the last 28 days that hold anything. */
+export async function readAddress(search: Search) {
+  const { id, settings } = await workspaceHere()
+  const span = await dataSpan(sharedDatabase(), id, settings.time_zone)
+  const last = span?.to ?? zoneClock(settings.time_zone)(Date.now()).day
+  const to = parseDay(one(search.to) ?? '') ?? last
+  const from = parseDay(one(search.from) ?? '') ?? Math.max(span?.from ?? to, to - USUAL_DAYS + 1)
+  const network = one(search.network)
+  return {
+    workspace: id,
+    settings,
+    span,
+    period: { from: Math.min(from, to), to: Math.max(from, to) },
+    scope: network ? { network } : {},
+  }
+}
+
+export async function buildFrame(search: Search): Promise<Frame> {
+  const [workspace, address] = [await workspaceHere(), await readAddress(search)]
+  const entities = await listEntities(sharedDatabase(), workspace.id)
+  const campaigns = new Map(entities.filter(e => e.level === 'campaign').map(e => [`${e.network}/${e.id}`, e.name]))
+  return {
+    workspace: workspace.name,
+    rules: workspace.settings,
+    period: { from: formatDay(address.period.from), to: formatDay(address.period.to) },
+    span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },
+    network: address.scope.network ?? null,
+    networks: [...new Set(entities.map(e => e.network))],
+    ads: entities
+      .filter(e => e.level === 'ad')
+      .slice(0, 500)
+      .map(e => ({ network: e.network, id: e.id, name: e.name, campaign: campaigns.get(`${e.network}/${e.campaignId}`) ?? '' })),
+  }
+}

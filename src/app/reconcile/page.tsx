@@ -1,0 +1,17 @@
+import { ask } from '@/server/compute/ask'
+import { ReconcileScreen } from '@/ui/reconcile/ReconcileScreen'
+import { NothingYet } from '@/ui/shell/NothingYet'
+import { readAddress, type Search } from '../frame'
+import { Station } from '../Station'
+
+export const dynamic = 'force-dynamic'
+
+export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
+  const search = await searchParams
+  const { workspace, period, scope, span } = await readAddress(search)
+  return (
+    <Station search={search}>
+      {span ? <ReconcileScreen view={await ask(workspace, 'reconcile', { period, scope })} network={scope.network ?? null} /> : <NothingYet station="Reconcile" />}
+    </Station>
+  )
+}

@@ -1,0 +1,9 @@
+/** Runs once when the application starts: takes in the collector's journal from then on. */
+export async function register(): Promise<void> {
+  if (process.env.NEXT_RUNTIME !== 'nodejs') return
+  const { sharedDatabase } = await import('./data/connect')
+  const { drainForever } = await import('./server/drain')
+  const { dataFolder } = await import('./formats/dataFolder')
+  const held = globalThis as { aequantDrain?: Promise<never> }
+  held.aequantDrain ??= drainForever(sharedDatabase(), dataFolder())
+}

@@ -1,0 +1,62 @@
+import { zoneClock } from '@/core/shared/days'
+import type { Database } from '@/data/connect'
+import { latestClicks, latestOrders } from '@/data/arrivals'
+import type { Workspace } from '@/data/workspace'
+import { ask } from './compute/ask'
+import type { OrderLine } from './compute/views'
+
+const MOST = 150
+const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+
+interface Common {
+  id: string
+  /** epoch ms */
+  at: number
+  weekday: string
+  hour: number
+  landing: string | null
+  /** the parameters that came along, as they came */
+  parameters: [key: string, value: string][]
+}
+export type Arrival =
+  | (Common & { kind: 'click'; network: string; campaign: string | null; ad: string | null; device: string | null; placement: string | null; keyword: string | null; visitor: string | null; networkClickId: string | null })
+  | (Common & { kind: 'order'; status: string; total: number; currency: string; evidence: OrderLine | null })
+
+const parametersOf = (address: string | null): [string, string][] =>
+  address && URL.canParse(address) ? [...new URL(address).searchParams] : []
+
+/** The latest clicks and orders, newest first, each with what is known of where it came from. */
+export async function latestArrivals(database: Database, workspace: Workspace, network: string | null): Promise<Arrival[]> {
+  const [clicks, orders] = [await latestClicks(database, workspace.id, network, MOST), await latestOrders(database, workspace.id, MOST)]
+  const evidence = new Map(
+    (await ask(workspace.id, 'orderEvidence', orders.map(o => o.order_id))).map(line => [line.id, line]),
+  )
+  const clock = zoneClock(workspace.settings.time_zone)
+  const common = (id: string, at: number, landing: string | null): Common => {
+    const { weekday, hour } = clock(at)
+    return { id, at, weekday: weekdays[weekday - 1]!, hour, landing, parameters: parametersOf(landing) }
+  }
+  const seenClicks = clicks.map(
+    (c): Arrival => ({
+      ...common(c.click_id, c.clicked_at.getTime(), c.landing_url),
+      kind: 'click',
+      network: c.network,
+      campaign: c.campaign ?? c.campaign_id,
+      ad: c.ad ?? c.ad_id,
+      device: c.device,
+      placement: c.placement,
+      keyword: c.keyword,
+      visitor: c.visitor_id,
+      networkClickId: c.network_click_id,
+    }),
+  )
+  const seenOrders = orders
+    .map((o): Arrival => {
+      const utm = Object.entries({ utm_source: o.utm_source, utm_medium: o.utm_medium, utm_campaign: o.utm_campaign, utm_term: o.utm_term, utm_content: o.utm_content })
+      const base = common(o.order_id, o.ordered_at.getTime(), o.landing_url)
+      const parameters = base.parameters.length > 0 ? base.parameters : utm.flatMap(([k, v]): [string, string][] => (v ? [[k, v]] : []))
+      return { ...base, parameters, kind: 'order', status: o.status, total: o.total, currency: o.currency, evidence: evidence.get(o.order_id) ?? null }
+    })
+    .filter(o => !network || (o.kind === 'order' && o.evidence?.credits.some(c => c.network === network)))
+  return [...seenClicks, ...seenOrders].sort((a, b) => b.at - a.at).slice(0, MOST)
+}

@@ -1,0 +1,48 @@
+'use client'
+import { createContext, type ReactNode, use, useCallback, useMemo, useState } from 'react'
+import { Box, type BoxProps } from '@chakra-ui/react'
+import type { Figure, Scope } from '@/core/weigh/evidenceOf'
+
+/** A figure whose evidence is asked for. */
+export interface Opened {
+  figure: Figure
+  scope: Scope
+  /** what the figure is of: a campaign, the whole account */
+  of: string
+  /** the figure as it was shown */
+  shown: string
+}
+
+const PanelContext = createContext<{ opened: Opened | null; open: (figure: Opened | null) => void }>({ opened: null, open: () => {} })
+
+export function PanelProvider({ children }: { children: ReactNode }) {
+  const [opened, setOpened] = useState<Opened | null>(null)
+  const open = useCallback((figure: Opened | null) => setOpened(figure), [])
+  const value = useMemo(() => ({ opened, open }), [opened, open])
+  return <PanelContext value={value}>{children}</PanelContext>
+}
+export const usePanel = () => use(PanelContext)
+
+/** A figure that opens its evidence. It looks like the text around it, and is a button. */
+export function FigureLink({ figure, scope, of, shown, ...style }: Opened & Omit<BoxProps, 'onClick'>) {
+  const { open, opened } = usePanel()
+  const current = opened?.figure === figure && opened.of === of && JSON.stringify(opened.scope) === JSON.stringify(scope)
+  return (
+    <Box
+      as="button"
+      aria-label={`${shown}: show the evidence`}
+      aria-expanded={current}
+      cursor="pointer"
+      textDecoration="underline"
+      textDecorationStyle="dotted"
+      textDecorationColor="quiet"
+      textUnderlineOffset="3px"
+      bg={current ? 'mark' : undefined}
+      _hover={{ bg: 'mark' }}
+      onClick={() => open(current ? null : { figure, scope, of, shown })}
+      {...style}
+    >
+      {shown}
+    </Box>
+  )
+}

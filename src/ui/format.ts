@@ -1,0 +1,26 @@
+import { currencyExponent } from '@/core/shared/money'
+
+/** Figures as the interface writes them. Units stand in headers, so amounts carry no sign of currency. */
+const LOCALE = 'en-GB'
+const UNKNOWN = '—'
+const whole = new Intl.NumberFormat(LOCALE)
+const tenth = new Intl.NumberFormat(LOCALE, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
+
+export const count = (value: number): string => whole.format(value)
+export const tenths = (value: number): string => tenth.format(value)
+
+/** An amount of minor units in major ones; a figure not known is a dash. */
+export function money(minor: number | null, currency: string): string {
+  if (minor === null) return UNKNOWN
+  const digits = currencyExponent(currency) ?? 2
+  return new Intl.NumberFormat(LOCALE, { minimumFractionDigits: digits, maximumFractionDigits: digits }).format(minor / 10 ** digits)
+}
+
+export const ratioText = (value: number | null): string => (value === null ? UNKNOWN : value.toFixed(2))
+export const percent = (share: number | null): string => (share === null ? UNKNOWN : `${Math.round(share * 100)} %`)
+
+/** `5 Oct 2026, 14:30:12` in a zone. */
+export const instant = (at: number, zone: string): string =>
+  new Intl.DateTimeFormat(LOCALE, { dateStyle: 'medium', timeStyle: 'medium', timeZone: zone }).format(at)
+export const weekdayHour = (at: number, zone: string): string =>
+  new Intl.DateTimeFormat(LOCALE, { weekday: 'short', hour: '2-digit', minute: '2-digit', timeZone: zone }).format(at)

@@ -1,0 +1,171 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { MousePointerClick, ShoppingBag } from 'lucide-react'
+import Link from 'next/link'
+import { useEffect, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import type { Arrival } from '@/server/arrivals'
+import { GradeMark, gradeWords } from '../evidence/texture'
+import { placedByWords } from '../evidence/words'
+import { count, instant, money } from '../format'
+
+const LOOK_EVERY_MS = 1000
+
+/** Intake: the latest clicks and orders, renewed every second while the page is in view. */
+export function IntakeScreen({ first, version, network, zone }: { first: Arrival[]; version: number; network: string | null; zone: string }) {
+  const [arrivals, setArrivals] = useState(first)
+  const [chosen, setChosen] = useState<string | null>(first[0]?.id ?? null)
+  const [kind, setKind] = useState<'all' | Arrival['kind']>('all')
+  const [lost, setLost] = useState(false)
+
+  useEffect(() => {
+    let known = version
+    let ended = false
+    const look = async () => {
+      if (document.visibilityState === 'hidden') return
+      try {
+        const query = new URLSearchParams({ version: String(known), ...(network ? { network } : {}) })
+        const answer = await fetch(`/api/arrivals?${query}`)
+        const body: { version: number; arrivals: Arrival[] | null } = await answer.json()
+        if (ended) return
+        known = body.version
+        if (body.arrivals) setArrivals(body.arrivals)
+        setLost(false)
+      } catch {
+        if (!ended) setLost(true)
+      }
+    }
+    let timer: ReturnType<typeof setTimeout>
+    const next = () => {
+      timer = setTimeout(() => void look().finally(() => !ended && next()), LOOK_EVERY_MS)
+    }
+    next()
+    return () => {
+      ended = true
+      clearTimeout(timer)
+    }
+  }, [version, network])
+
+  const shown = arrivals.filter(a => kind === 'all' || a.kind === kind)
+  const at = shown.findIndex(a => a.id === chosen)
+  const current = shown[Math.max(0, at)]
+  const step = (by: number) => setChosen(shown[Math.max(0, Math.min(shown.length - 1, at + by))]?.id ?? null)
+  useHotkeys('j, down', () => step(1), { preventDefault: true }, [shown, at])
+  useHotkeys('k, up', () => step(-1), { preventDefault: true }, [shown, at])
+
+  const orders = arrivals.filter(a => a.kind === 'order')
+  const unplaced = orders.filter(o => !o.evidence || o.evidence.grade === 'unplaced').length
+  return (
+    <Flex direction="column" height="100%">
+      <Box px="5" pt="4" pb="3">
+        <Text as="h1" fontSize="19px">
+          {arrivals.length === 0
+            ? 'Nothing has arrived yet. Click a tagged ad, or take in a file: it shows here within two seconds.'
+            : `The latest ${count(arrivals.length)} arrivals: ${count(arrivals.length - orders.length)} clicks and ${count(orders.length)} orders, ${count(unplaced)} of them with nothing that says where they came from.`}
+        </Text>
+        <Flex gap="2" mt="2" align="center" fontSize="13px">
+          {(['all', 'click', 'order'] as const).map(k => (
+            <Box as="button" key={k} className="field" cursor="pointer" aria-pressed={kind === k} fontWeight={kind === k ? 700 : 400} onClick={() => setKind(k)}>
+              {{ all: 'everything', click: 'clicks', order: 'orders' }[k]}
+            </Box>
+          ))}
+          <Box asChild ml="4" textDecoration="underline">
+            <Link href="/intake/import">Import files</Link>
+          </Box>
+          <Text color={lost ? 'alarm' : 'quiet'} ml="auto" aria-live="polite">
+            {lost ? 'The application does not answer; what is shown may be old.' : `times in ${zone}`}
+          </Text>
+        </Flex>
+      </Box>
+      <Flex flex="1" minHeight="0" borderTopWidth="1px" borderColor="hairline">
+        <Box flex="1" overflowY="auto" role="region" aria-label="Arrivals" tabIndex={0}>
+          {shown.map(a => (
+            <Line key={`${a.kind}${a.id}`} arrival={a} zone={zone} current={a === current} choose={() => setChosen(a.id)} />
+          ))}
+        </Box>
+        {current && <Record arrival={current} zone={zone} />}
+      </Flex>
+    </Flex>
+  )
+}
+
+const adOf = (a: Arrival): string => {
+  if (a.kind === 'click') return [a.network, a.campaign, a.ad].filter(Boolean).join(' › ')
+  const credit = a.evidence?.credits[0]
+  return credit ? [credit.network, credit.campaign, credit.ad].filter(Boolean).join(' › ') : 'no ad known'
+}
+
+function Line({ arrival: a, zone, current, choose }: { arrival: Arrival; zone: string; current: boolean; choose: () => void }) {
+  return (
+    <Flex as="button" width="100%" textAlign="left" gap="3" px="5" height="30px" align="center" fontSize="13px" borderBottomWidth="1px" borderColor="hairline" bg={current ? 'mark' : undefined} aria-current={current} cursor="pointer" onClick={choose}>
+      {a.kind === 'click' ? <MousePointerClick size={14} aria-label="click" color="var(--chakra-colors-network)" /> : <ShoppingBag size={14} aria-label="order" color="var(--chakra-colors-shop)" />}
+      <Text width="160px" flexShrink={0} color="quiet">
+        {instant(a.at, zone)}
+      </Text>
+      <Text flex="1" minWidth="0" truncate>
+        {adOf(a)}
+      </Text>
+      {a.kind === 'order' ? (
+        <>
+          <Text width="80px" flexShrink={0}>{a.evidence && <GradeMark grade={a.evidence.grade} />}</Text>
+          <Text width="90px" flexShrink={0} textAlign="right">
+            {money(a.total, a.currency)} {a.currency}
+          </Text>
+        </>
+      ) : (
+        <Text width="170px" flexShrink={0} textAlign="right" color="quiet" truncate>
+          {[a.device, a.placement, a.keyword].filter(Boolean).join(', ')}
+        </Text>
+      )}
+    </Flex>
+  )
+}
+
+/** One arrival whole. */
+function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
+  const facts: [string, string | null][] =
+    a.kind === 'click'
+      ? [['network', a.network], ['campaign', a.campaign], ['ad', a.ad], ['device', a.device], ['placement', a.placement], ['keyword', a.keyword], ['visitor', a.visitor], ['network’s click ID', a.networkClickId]]
+      : [['status', a.status.replace('_', ' ')], ['total', `${money(a.total, a.currency)} ${a.currency}`], ['ad', adOf(a)], ['click', a.evidence?.credits[0]?.clickId ?? null]]
+  const evidence = a.kind === 'order' ? a.evidence : null
+  return (
+    <Box as="section" aria-label="The whole record" width="390px" flexShrink={0} borderLeftWidth="1px" borderColor="hairline" bg="sheet" overflowY="auto" p="4" fontSize="13px">
+      <Text color="quiet">
+        {a.kind === 'click' ? 'Click' : 'Order'} · {a.weekday}, {String(a.hour).padStart(2, '0')} h
+      </Text>
+      <Text as="h2" fontFamily="mono" fontSize="13px" fontWeight="650" wordBreak="break-all">
+        {a.id}
+      </Text>
+      <Text mb="2">{instant(a.at, zone)}</Text>
+      {a.kind === 'order' && (
+        <Box mb="3">
+          <GradeMark grade={evidence?.grade ?? 'unplaced'} />: {evidence?.by ? placedByWords[evidence.by] : gradeWords[evidence?.grade ?? 'unplaced']}.
+        </Box>
+      )}
+      <Facts rows={facts} />
+      <Text mt="3" fontWeight="650">Landing page</Text>
+      <Text fontFamily="mono" fontSize="12px" wordBreak="break-all">{a.landing ? a.landing.split('?')[0] : '—'}</Text>
+      <Text mt="3" fontWeight="650">Parameters</Text>
+      {a.parameters.length === 0 ? <Text color="quiet">It carried none.</Text> : <Facts rows={a.parameters} mono />}
+    </Box>
+  )
+}
+
+function Facts({ rows, mono }: { rows: readonly (readonly [string, string | null])[]; mono?: boolean }) {
+  return (
+    <>
+      {rows
+        .filter(([, value]) => value)
+        .map(([name, value]) => (
+          <Flex key={name} borderTopWidth="1px" borderColor="hairline" py="1" gap="3">
+            <Text width="120px" flexShrink={0} color="quiet" fontFamily={mono ? 'mono' : undefined} fontSize={mono ? '12px' : undefined}>
+              {name}
+            </Text>
+            <Text wordBreak="break-all" fontFamily={mono ? 'mono' : undefined} fontSize={mono ? '12px' : undefined}>
+              {value}
+            </Text>
+          </Flex>
+        ))}
+    </>
+  )
+}

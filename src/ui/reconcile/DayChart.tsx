@@ -1,0 +1,77 @@
+'use client'
+import { Box, useToken } from '@chakra-ui/react'
+import { BarElement, CategoryScale, Chart as ChartJs, type ChartData, type ChartOptions, LinearScale, LineElement, PointElement, Tooltip } from 'chart.js'
+import { useTheme } from 'next-themes'
+import { useEffect, useMemo, useState } from 'react'
+import { Chart } from 'react-chartjs-2'
+import type { ReconcileView } from '@/server/compute/views'
+
+ChartJs.register(BarElement, CategoryScale, LinearScale, LineElement, PointElement, Tooltip)
+
+/** Colours as they are now; the canvas knows no theme. */
+function useColours() {
+  const { resolvedTheme } = useTheme()
+  const names = useToken('colors', ['network', 'shop', 'ink', 'quiet', 'hairline'])
+  const [colours, setColours] = useState<string[]>([])
+  useEffect(() => {
+    void resolvedTheme
+    const style = getComputedStyle(document.documentElement)
+    const read = (name: string) => style.getPropertyValue(/--[\w-]+/.exec(name)?.[0] ?? '').trim() || name
+    // The class on the root changes in an effect of its own: read after it.
+    const frame = requestAnimationFrame(() => setColours(names.map(read)))
+    return () => cancelAnimationFrame(frame)
+  }, [resolvedTheme, names])
+  return colours
+}
+
+/** Mean of the last seven days, by sums: a single day's share says little. */
+function weekly(days: ReconcileView['days']): (number | null)[] {
+  return days.map((_, i) => {
+    const week = days.slice(Math.max(0, i - 6), i + 1)
+    const tracked = week.reduce((s, d) => s + d.tracked, 0)
+    return tracked > 0 ? (100 * week.reduce((s, d) => s + d.both, 0)) / tracked : null
+  })
+}
+
+/** Orders and claims by day, and the share of our tracked orders that networks claim as well. */
+export function DayChart({ days }: { days: ReconcileView['days'] }) {
+  const [network, shop, ink, quiet, hairline] = useColours()
+  const data = useMemo<ChartData<'bar' | 'line'>>(
+    () => ({
+      labels: days.map(d => d.day.slice(5)),
+      datasets: [
+        { type: 'line', label: 'captured, % of tracked orders over 7 days', data: weekly(days), borderColor: ink, backgroundColor: ink, borderWidth: 1.5, pointRadius: 0, yAxisID: 'share', spanGaps: true },
+        { type: 'bar', label: 'orders', data: days.map(d => d.orders), backgroundColor: shop, barPercentage: 0.9, categoryPercentage: 0.8 },
+        { type: 'bar', label: 'claims', data: days.map(d => d.claims), backgroundColor: 'transparent', borderColor: network, borderWidth: 1.2, barPercentage: 0.9, categoryPercentage: 0.8 },
+      ],
+    }),
+    [days, network, shop, ink],
+  )
+  const options = useMemo<ChartOptions<'bar' | 'line'>>(
+    () => ({
+      animation: false,
+      maintainAspectRatio: false,
+      interaction: { mode: 'index', intersect: false },
+      scales: {
+        x: { ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 14 }, grid: { display: false } },
+        y: { beginAtZero: true, ticks: { color: quiet, precision: 0 }, grid: { color: hairline }, title: { display: true, text: 'orders ■  claims □', color: quiet } },
+        share: { position: 'right', min: 0, max: 100, ticks: { color: quiet, callback: v => `${v} %` }, grid: { display: false }, title: { display: true, text: '— captured', color: quiet } },
+      },
+    }),
+    [quiet, hairline],
+  )
+  const first = days[0]?.day
+  return (
+    <Box height="210px">
+      {ink && (
+        <Chart
+          type="bar"
+          data={data}
+          options={options}
+          role="img"
+          aria-label={`Orders, claims and capture by day from ${first} to ${days.at(-1)?.day}; the same figures stand in the table below`}
+        />
+      )}
+    </Box>
+  )
+}

@@ -1,0 +1,126 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { claimCauses, type Gap, orderCauses } from '@/core/evidence/gap'
+import type { Scope } from '@/core/weigh/evidenceOf'
+import type { ReconcileView } from '@/server/compute/views'
+import { Balance } from '../evidence/Balance'
+import { FigureLink } from '../evidence/PanelContext'
+import { causeWords } from '../evidence/words'
+import { count, money, percent } from '../format'
+import { DayChart } from './DayChart'
+import { SectionTable } from './SectionTable'
+
+/** Reconcile: claims against orders, and the gap with its causes. */
+export function ReconcileScreen({ view, network }: { view: ReconcileView; network: string | null }) {
+  const { gap, currency } = view
+  const scope: Scope = network ? { network } : {}
+  const of = network ?? 'All networks'
+  const orphans = gap.causes.find(c => c.cause === 'no_such_order')?.count ?? 0
+  return (
+    <Box px="5" py="4">
+      <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
+        <FigureLink figure="orders" scope={scope} of={of} shown={`${count(gap.orders)} orders`} />; networks make{' '}
+        <FigureLink figure="claims" scope={scope} of={of} shown={`${count(gap.claims)} claims`} />
+        {orphans > 0 && (
+          <>
+            , <FigureLink figure="no_such_order" scope={scope} of={of} shown={count(orphans)} /> of them for orders that are not there
+          </>
+        )}
+        ; <FigureLink figure="matched" scope={scope} of={of} shown={count(gap.matched)} /> stand on both sides.
+      </Text>
+      <Beam gap={gap} scope={scope} of={of} currency={currency} />
+      <Flex gap="8" mt="5" align="start">
+        <Box flex="1" minWidth="0">
+          <DayChart days={view.days} />
+        </Box>
+        <Box width="230px" flexShrink={0} fontSize="13px">
+          <Text color="quiet" mb="1">
+            Capture: the share of an ad’s orders that each side saw, over all days
+          </Text>
+          <table className="ledger">
+            <thead>
+              <tr>
+                <th scope="col">network</th>
+                <th scope="col">its own</th>
+                <th scope="col">ours</th>
+              </tr>
+            </thead>
+            <tbody>
+              {view.captures.map(c => (
+                <tr key={c.network}>
+                  <th scope="row">{c.network}</th>
+                  <td>{percent(c.networkCapture)}</td>
+                  <td>{percent(c.ownCapture)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Box>
+      </Flex>
+      <SectionTable view={view} />
+    </Box>
+  )
+}
+
+/** The large balance, each cause under its own side. */
+function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string; currency: string }) {
+  const lineOf = (cause: string) => gap.causes.find(c => c.cause === cause)!
+  const differs = lineOf('value_differs')
+  const money2 = (minor: number) => money(minor, currency)
+  const side = (causes: readonly (keyof typeof causeWords)[]) => (
+    <table className="ledger">
+      <tbody>
+        {causes.map(cause => (
+          <tr key={cause}>
+            <th scope="row" title={causeWords[cause].means}>
+              {causeWords[cause].label}
+            </th>
+            <td>
+              <FigureLink figure={cause} scope={scope} of={of} shown={count(lineOf(cause).count)} />
+            </td>
+            <td style={{ width: 110 }}>{money2(lineOf(cause).value)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+  const total = (label: string, n: number, value: number) => (
+    <Flex justify="space-between" fontWeight="650" px="2" py="1">
+      <span>{label}</span>
+      <span>
+        {count(n)} · {money2(value)} {currency}
+      </span>
+    </Flex>
+  )
+  return (
+    <Box mt="4">
+      <Balance
+        claimsAlone={gap.claims - gap.matched}
+        both={gap.matched}
+        ordersAlone={gap.orders - gap.matched}
+        most={Math.max(gap.claims, gap.orders)}
+        height="34px"
+        label={`${gap.claims} claims on the left, ${gap.orders} orders on the right, ${gap.matched} in both`}
+      />
+      <Flex gap="10" mt="1">
+        <Box flex="1">
+          <Box color="network">{total('Networks claim', gap.claims, gap.claimsValue)}</Box>
+          {side(claimCauses)}
+        </Box>
+        <Box flex="1">
+          <Box color="shop">{total('The shop booked', gap.orders, gap.ordersValue)}</Box>
+          {side(orderCauses)}
+          <Flex justify="space-between" fontSize="13px" px="2" pt="1" color="quiet">
+            <span>
+              Value differs, in <FigureLink figure="value_differs" scope={scope} of={of} shown={count(differs.pairs ?? 0)} /> that stand on both sides
+            </span>
+            <span>{money2(differs.value)}</span>
+          </Flex>
+          <Text fontSize="12px" color="quiet" px="2" pt="2">
+            {count(gap.orders)} − {count(gap.claims)} = {count(gap.orders - gap.claims)} = {count(gap.orders - gap.matched)} orders without a claim − {count(gap.claims - gap.matched)} claims without an order.
+          </Text>
+        </Box>
+      </Flex>
+    </Box>
+  )
+}

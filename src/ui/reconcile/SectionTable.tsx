@@ -1,0 +1,89 @@
+'use client'
+import { Box, Text } from '@chakra-ui/react'
+import { claimCauses, type Gap, type GapCause, orderCauses } from '@/core/evidence/gap'
+import type { Scope } from '@/core/weigh/evidenceOf'
+import type { ReconcileView } from '@/server/compute/views'
+import { Balance } from '../evidence/Balance'
+import { FigureLink } from '../evidence/PanelContext'
+import { causeWords } from '../evidence/words'
+import { count } from '../format'
+
+const short: Partial<Record<GapCause, string>> = {
+  not_seen: 'not seen',
+  past_window: 'past window',
+  no_ad_evidence: 'no sign',
+  repeat: 'again',
+  shared: 'two networks',
+  view_only: 'by view',
+  does_not_count: 'not counting',
+  other_day: 'other day',
+  no_such_order: 'no order',
+}
+
+/** The same gap by network and campaign; every column sums to the whole. */
+export function SectionTable({ view }: { view: ReconcileView }) {
+  const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))
+  const networks = view.sections.filter(s => s.campaign === null)
+  const campaignsOf = (network: string) => view.sections.filter(s => s.campaign !== null && s.network === network).sort((a, b) => b.gap.orders - a.gap.orders)
+  const row = (key: string, name: string, gap: Gap, scope: Scope | null, depth: number) => {
+    const of = name || 'not broken down'
+    const figure = (id: GapCause | 'orders' | 'claims' | 'matched', n: number) =>
+      scope ? <FigureLink figure={id} scope={scope} of={of} shown={count(n)} /> : count(n)
+    const causeCount = (cause: GapCause) => gap.causes.find(c => c.cause === cause)!.count
+    return (
+      <tr key={key} style={{ fontWeight: depth === 0 ? 600 : 400 }}>
+        <th scope="row" style={{ paddingLeft: 8 + depth * 16, maxWidth: 220, overflow: 'hidden', textOverflow: 'ellipsis', color: 'inherit', fontWeight: 'inherit' }} title={of}>
+          {of}
+        </th>
+        <td>{figure('claims', gap.claims)}</td>
+        {claimCauses.map(cause => (
+          <td key={cause}>{figure(cause, causeCount(cause))}</td>
+        ))}
+        <td>{figure('matched', gap.matched)}</td>
+        <td style={{ width: 110 }}>
+          <Balance claimsAlone={gap.claims - gap.matched} both={gap.matched} ordersAlone={gap.orders - gap.matched} most={most} height="11px" label={`${gap.claims} claims, ${gap.orders} orders, ${gap.matched} in both`} />
+        </td>
+        {orderCauses.map(cause => (
+          <td key={cause}>{figure(cause, causeCount(cause))}</td>
+        ))}
+        <td>{figure('orders', gap.orders)}</td>
+      </tr>
+    )
+  }
+  return (
+    <Box mt="6" overflowX="auto" tabIndex={0} role="region" aria-label="The gap by network and campaign">
+      <Text as="h2" fontSize="15px" fontWeight="650" mb="1">
+        By network and campaign
+      </Text>
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th scope="col" />
+            <th scope="col">claims</th>
+            {claimCauses.map(c => (
+              <th key={c} scope="col" title={causeWords[c].means}>
+                {short[c]}
+              </th>
+            ))}
+            <th scope="col">in both</th>
+            <th scope="col">claims | orders</th>
+            {orderCauses.map(c => (
+              <th key={c} scope="col" title={causeWords[c].means}>
+                {short[c]}
+              </th>
+            ))}
+            <th scope="col">orders</th>
+          </tr>
+        </thead>
+        <tbody>
+          {networks.flatMap(n => [
+            row(n.network, n.network, n.gap, { network: n.network }, 0),
+            ...campaignsOf(n.network).map(c => row(`${n.network}/${c.campaign}`, c.name, c.gap, { network: n.network, campaign: c.campaign ?? '' }, 1)),
+          ])}
+          {view.unplaced && view.unplaced.orders > 0 && row('none', 'no network', view.unplaced, null, 0)}
+        </tbody>
+        <tfoot>{row('all', 'Sum', view.gap, networks.length === 1 && !view.unplaced ? { network: networks[0]!.network } : {}, 0)}</tfoot>
+      </table>
+    </Box>
+  )
+}

@@ -1,0 +1,50 @@
+'use client'
+import { Command } from 'cmdk'
+import { useRouter, useSearchParams } from 'next/navigation'
+import type { Frame } from './frame'
+import { stations } from './stations'
+import { keptQuery, useScope } from './useScope'
+
+/** Finds stations, networks, periods and ads by a few letters. */
+export function Palette({ frame, open, setOpen }: { frame: Frame; open: boolean; setOpen: (open: boolean) => void }) {
+  const router = useRouter()
+  const query = keptQuery(useSearchParams())
+  const { set } = useScope()
+  const go = (act: () => void) => () => {
+    setOpen(false)
+    act()
+  }
+  return (
+    <Command.Dialog open={open} onOpenChange={setOpen} label="Find" className="palette" overlayClassName="palette-veil">
+      <Command.Input placeholder="Station, network or ad …" />
+      <Command.List>
+        <Command.Empty>Nothing by that name.</Command.Empty>
+        <Command.Group heading="Stations">
+          {stations.map(s => (
+            <Command.Item key={s.path} onSelect={go(() => router.push(s.path + query))}>
+              {s.name} <small>{s.does}</small>
+            </Command.Item>
+          ))}
+          <Command.Item onSelect={go(() => router.push(`/intake/import${query}`))}>
+            Import <small>take in CSV files</small>
+          </Command.Item>
+        </Command.Group>
+        <Command.Group heading="Scope">
+          <Command.Item onSelect={go(() => set({ network: null }))}>all networks</Command.Item>
+          {frame.networks.map(network => (
+            <Command.Item key={network} onSelect={go(() => set({ network }))}>
+              {network} <small>only</small>
+            </Command.Item>
+          ))}
+        </Command.Group>
+        <Command.Group heading="Ads">
+          {frame.ads.slice(0, 400).map(ad => (
+            <Command.Item key={`${ad.network}/${ad.id}`} value={`${ad.name} ${ad.campaign} ${ad.network} ${ad.id}`} onSelect={go(() => router.push(`/links?ad=${ad.network}/${encodeURIComponent(ad.id)}${query.replace('?', '&')}`))}>
+              {ad.name} <small>{ad.campaign} · {ad.network}</small>
+            </Command.Item>
+          ))}
+        </Command.Group>
+      </Command.List>
+    </Command.Dialog>
+  )
+}

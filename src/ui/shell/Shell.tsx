@@ -1,0 +1,77 @@
+'use client'
+import { Box, CloseButton, Dialog, Flex, Portal, Text } from '@chakra-ui/react'
+import { usePathname, useRouter, useSearchParams } from 'next/navigation'
+import { type ReactNode, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { EvidencePanel } from '../evidence/EvidencePanel'
+import { PanelProvider } from '../evidence/PanelContext'
+import type { Frame } from './frame'
+import { Palette } from './Palette'
+import { Rail } from './Rail'
+import { ScopeBar } from './ScopeBar'
+import { keyList, stations } from './stations'
+import { keptQuery } from './useScope'
+
+/** Rail, scope, the screen and the evidence panel. */
+export function Shell({ frame, saveRules, children }: { frame: Frame; saveRules: (form: FormData) => Promise<string | null>; children: ReactNode }) {
+  const [finding, setFinding] = useState(false)
+  const [keysShown, setKeysShown] = useState(false)
+  const router = useRouter()
+  const path = usePathname()
+  const query = keptQuery(useSearchParams())
+  useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true })
+  useHotkeys('shift+slash', () => setKeysShown(true), { useKey: false })
+  useHotkeys(
+    stations.map(s => s.key),
+    event => {
+      const station = stations.find(s => s.key === event.key)
+      if (station) router.push(station.path + query)
+    },
+    { preventDefault: true },
+  )
+  return (
+    <PanelProvider key={path}>
+      <Flex height="100vh" overflow="hidden">
+        <Rail />
+        <Flex direction="column" flex="1" minWidth="0">
+          <ScopeBar frame={frame} saveRules={saveRules} find={() => setFinding(true)} />
+          <Flex flex="1" minHeight="0">
+            <Box as="main" flex="1" minWidth="0" overflowY="auto">
+              {children}
+            </Box>
+            <EvidencePanel zone={frame.rules.time_zone} />
+          </Flex>
+        </Flex>
+      </Flex>
+      <Palette frame={frame} open={finding} setOpen={setFinding} />
+      <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
+        <Portal>
+          <Dialog.Backdrop />
+          <Dialog.Positioner>
+            <Dialog.Content bg="sheet" borderRadius="sm">
+              <Dialog.Header>
+                <Dialog.Title>Keys</Dialog.Title>
+              </Dialog.Header>
+              <Dialog.Body>
+                {keyList.map(group => (
+                  <Box key={group.where} mb="4">
+                    <Text fontWeight="650">{group.where}</Text>
+                    {group.keys.map(([keys, does]) => (
+                      <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
+                        <Text width="90px" fontFamily="mono" fontSize="12px">{keys}</Text>
+                        <Text>{does}</Text>
+                      </Flex>
+                    ))}
+                  </Box>
+                ))}
+              </Dialog.Body>
+              <Dialog.CloseTrigger asChild>
+                <CloseButton size="sm" />
+              </Dialog.CloseTrigger>
+            </Dialog.Content>
+          </Dialog.Positioner>
+        </Portal>
+      </Dialog.Root>
+    </PanelProvider>
+  )
+}

@@ -1,0 +1,32 @@
+import { ArrowLeftRight, Inbox, Link2, Scale } from 'lucide-react'
+
+/** The stations in working order. The key is the station's place in the whole round. */
+export const stations = [
+  { path: '/links', key: '3', name: 'Links', icon: Link2, does: 'tag every ad click' },
+  { path: '/intake', key: '4', name: 'Intake', icon: Inbox, does: 'clicks, orders and reports as they arrive' },
+  { path: '/reconcile', key: '5', name: 'Reconcile', icon: ArrowLeftRight, does: 'claims against orders' },
+  { path: '/weigh', key: '6', name: 'Weigh', icon: Scale, does: 'cost per result against the line' },
+] as const
+
+/** Keys that work on every screen, and those of single ones; the list that `?` shows. */
+export const keyList: { where: string; keys: [keys: string, does: string][] }[] = [
+  {
+    where: 'Everywhere',
+    keys: [
+      ['Ctrl K', 'find a station, period, network or ad'],
+      ...stations.map((s): [string, string] => [s.key, `go to ${s.name}`]),
+      ['Esc', 'close the evidence'],
+      ['?', 'this list'],
+    ],
+  },
+  {
+    where: 'In tables',
+    keys: [
+      ['j  k', 'next, previous row'],
+      ['Enter', 'open the row’s evidence'],
+      ['l  h', 'show, hide what is below a row'],
+      ['/', 'filter by name'],
+    ],
+  },
+  { where: 'In Links', keys: [['u', 'undo the last change of the plan'], ['c', 'copy the address']] },
+]

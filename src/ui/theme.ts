@@ -1,0 +1,39 @@
+import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
+
+const pair = (light: string, dark: string) => ({ value: { base: light, _dark: dark } })
+
+/**
+ * Warm paper and ink; hairlines instead of boxes. The network side is ochre, the shop side deep teal,
+ * what stands in both is ink.
+ */
+const config = defineConfig({
+  globalCss: {
+    'html, body': { bg: 'paper', color: 'ink', fontSize: '14px', lineHeight: '1.4', fontFeatureSettings: '"tnum", "lnum"' },
+    '::selection': { bg: 'mark' },
+    ':focus-visible': { outline: '2px solid', outlineColor: 'shop', outlineOffset: '1px' },
+  },
+  theme: {
+    tokens: {
+      fonts: {
+        body: { value: "'Schibsted Grotesk Variable', system-ui, sans-serif" },
+        heading: { value: "'Schibsted Grotesk Variable', system-ui, sans-serif" },
+        mono: { value: "'Spline Sans Mono Variable', ui-monospace, monospace" },
+      },
+      radii: { sm: { value: '1px' }, md: { value: '2px' }, lg: { value: '2px' } },
+    },
+    semanticTokens: {
+      colors: {
+        paper: pair('#f9f5ec', '#1b1a17'),
+        sheet: pair('#fffdf7', '#232119'),
+        ink: pair('#23201b', '#ece5d6'),
+        quiet: pair('#655d51', '#aaa08f'),
+        hairline: pair('#d8cfbf', '#403b31'),
+        mark: pair('#efe3c4', '#4a4126'),
+        network: pair('#8f5a00', '#e0a540'),
+        shop: pair('#0b5a60', '#5fb9bd'),
+        alarm: pair('#9c2b1c', '#f08a76'),
+      },
+    },
+  },
+})
+export const system = createSystem(defaultConfig, config)

@@ -1,0 +1,50 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import type { WeighView } from '@/server/compute/views'
+import { addSums, noSums, ratio } from '@/core/weigh/figures'
+import { FigureLink } from '../evidence/PanelContext'
+import { GradeMark } from '../evidence/texture'
+import { money, tenths } from '../format'
+import { scopeOf } from './columns'
+import { WeighTable } from './WeighTable'
+
+/** Weigh: what one result cost, by campaign, ad set and ad. */
+export function WeighScreen({ view, network }: { view: WeighView; network: string | null }) {
+  const { currency, line } = view
+  const totals = { ...view.totals, network: network ?? '', name: network ? `All of ${network}` : 'All ads' }
+  const { sums } = totals
+  const scope = scopeOf(totals)
+  const campaigns = view.rows.filter(r => r.level === 'campaign')
+  const over = campaigns.filter(r => {
+    const cost = ratio(r.sums.spend, r.sums.estimatedTenths / 10)
+    return line !== null && cost !== null && cost > line
+  })
+  const spentOver = over.reduce((sum, r) => addSums(sum, r.sums), noSums()).spend
+  return (
+    <Flex direction="column" height="100%">
+      <Box px="5" pt="4" pb="3">
+        <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
+          <FigureLink figure="spend" scope={scope} of={totals.name} shown={`${money(sums.spend, currency)} ${currency}`} /> brought an estimated{' '}
+          <FigureLink figure="estimated" scope={scope} of={totals.name} shown={`${tenths(sums.estimatedTenths / 10)} orders`} />: one cost{' '}
+          <b>{money(ratio(sums.spend, sums.estimatedTenths / 10), currency)}</b>, and the line is <b>{money(line, currency)}</b>.{' '}
+          {over.length > 0
+            ? `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`
+            : line === null
+              ? ''
+              : 'No campaign is over it.'}
+        </Text>
+        <Flex gap="4" mt="2" color="quiet" fontSize="12px" wrap="wrap">
+          <span>claimed by networks</span>
+          <GradeMark grade="claimed" side="network" />
+          <span>our evidence</span>
+          <GradeMark grade="proven" />
+          <GradeMark grade="tagged" />
+          <GradeMark grade="unplaced" />
+          <span>added by estimate</span>
+          <span>break-even ROAS {view.breakEvenRoas.toFixed(2)}</span>
+        </Flex>
+      </Box>
+      <WeighTable view={view} totals={totals} />
+    </Flex>
+  )
+}

@@ -1,0 +1,200 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { type ExpandedState, getCoreRowModel, getExpandedRowModel, getSortedRowModel, type SortingState, useReactTable } from '@tanstack/react-table'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { ChevronDown, ChevronRight } from 'lucide-react'
+import { useDeferredValue, useMemo, useRef, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import type { JudgedRow } from '@/core/weigh/judge'
+import type { WeighView } from '@/server/compute/views'
+import { usePanel } from '../evidence/PanelContext'
+import { tenths } from '../format'
+import { NAME_WIDTH, scopeOf, tableWidth, titleOf, type WeighFacts, type WeighRow, weighColumns } from './columns'
+
+const ROW_HEIGHT = 29
+const indent: Record<JudgedRow['level'], number> = { total: 0, campaign: 0, ad_set: 16, ad: 32 }
+
+/** Campaigns with their ad sets and ads below; a name filter keeps what matches and what stands above it. */
+function asTree(rows: readonly JudgedRow[], filter: string): WeighRow[] {
+  const all = new Map(rows.map(row => [`${row.level}:${row.key}`, { ...row, below: [] as WeighRow[] }]))
+  const above = { ad: 'ad_set', ad_set: 'campaign' } as const
+  const roots: WeighRow[] = []
+  for (const row of all.values()) {
+    const parent = row.level === 'campaign' || row.level === 'total' ? undefined : all.get(`${above[row.level]}:${row.parentKey}`)
+    if (parent) parent.below.push(row)
+    else roots.push(row)
+  }
+  const wanted = filter.trim().toLowerCase()
+  const matches = (row: WeighRow) => `${titleOf(row)} ${row.id} ${row.network}`.toLowerCase().includes(wanted)
+  const keep = (row: WeighRow): WeighRow | null => {
+    if (matches(row)) return row
+    const below = row.below.flatMap(child => keep(child) ?? [])
+    return below.length > 0 ? { ...row, below } : null
+  }
+  return wanted ? roots.flatMap(row => keep(row) ?? []) : roots
+}
+
+export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRow }) {
+  const [filter, setFilter] = useState('')
+  const wanted = useDeferredValue(filter)
+  const [sorting, setSorting] = useState<SortingState>([{ id: 'spend', desc: true }])
+  const [expanded, setExpanded] = useState<ExpandedState>({})
+  const [current, setCurrent] = useState(0)
+  const { open } = usePanel()
+  const scroller = useRef<HTMLDivElement>(null)
+  const filterField = useRef<HTMLInputElement>(null)
+
+  const data = useMemo(() => asTree(view.rows, wanted), [view.rows, wanted])
+  const facts = useMemo<WeighFacts>(() => {
+    const campaigns = view.rows.filter(r => r.level === 'campaign')
+    const most = Math.max(1, ...campaigns.map(r => Math.max(r.sums.claimed, r.sums.estimatedTenths / 10)))
+    return { currency: view.currency, line: view.line, breakEvenRoas: view.breakEvenRoas, most }
+  }, [view])
+  const columns = useMemo(() => weighColumns(facts), [facts])
+  const table = useReactTable({
+    data,
+    columns,
+    state: { sorting, expanded: wanted ? true : expanded },
+    onSortingChange: setSorting,
+    onExpandedChange: setExpanded,
+    getSubRows: row => row.below,
+    getRowId: row => `${row.level}:${row.key}`,
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+    getExpandedRowModel: getExpandedRowModel(),
+    enableSortingRemoval: false,
+  })
+  const { rows } = table.getRowModel()
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
+
+  const move = (by: number) => {
+    const next = Math.max(0, Math.min(rows.length - 1, current + by))
+    setCurrent(next)
+    virtual.scrollToIndex(next)
+  }
+  const here = rows[current]
+  useHotkeys('j, down', () => move(1), { preventDefault: true }, [current, rows])
+  useHotkeys('k, up', () => move(-1), { preventDefault: true }, [current, rows])
+  useHotkeys('l, right', () => here?.toggleExpanded(true), [here])
+  useHotkeys('h, left', () => here?.toggleExpanded(false), [here])
+  useHotkeys(
+    'enter',
+    event => {
+      if (event.target instanceof HTMLElement && /^(BUTTON|A|INPUT)$/.test(event.target.tagName)) return
+      if (here) open({ figure: 'estimated', scope: scopeOf(here.original), of: titleOf(here.original), shown: tenths(here.original.sums.estimatedTenths / 10) })
+    },
+    [here],
+  )
+  useHotkeys('slash', event => {
+    event.preventDefault()
+    filterField.current?.focus()
+  })
+
+  return (
+    <Flex direction="column" flex="1" minHeight="0">
+      <Flex px="5" pb="2" gap="3" align="center" fontSize="13px">
+        <input ref={filterField} className="field" style={{ width: 240 }} aria-label="Filter by name" placeholder="Filter by name, ID or network  /" value={filter} onChange={e => setFilter(e.target.value)} />
+        <Box as="button" className="field" cursor="pointer" onClick={() => table.toggleAllRowsExpanded()}>
+          {table.getIsAllRowsExpanded() ? 'Campaigns only' : 'Show every ad'}
+        </Box>
+        <Text color="quiet" aria-live="polite">
+          {rows.length} rows{wanted ? ` for “${wanted}”` : ''}
+        </Text>
+      </Flex>
+      <Box ref={scroller} flex="1" overflow="auto" borderTopWidth="1px" borderColor="hairline" tabIndex={0} role="region" aria-label="Campaigns, ad sets and ads">
+        <Box role="table" aria-label="Campaigns, ad sets and ads" aria-rowcount={rows.length + 2} minWidth={`${tableWidth}px`} fontSize="12.5px">
+          <Box role="rowgroup" position="sticky" top="0" zIndex="2" bg="paper">
+            <Flex role="row" borderBottomWidth="1px" borderColor="ink" align="flex-end" height="36px">
+              <Text role="columnheader" width={`${NAME_WIDTH}px`} pl="5" pb="1" color="quiet" flexShrink={0}>
+                money in {view.currency}
+              </Text>
+              {table.getFlatHeaders().map(header => {
+                const sorted = header.column.getIsSorted()
+                const hint = (header.column.columnDef.meta as { hint: string }).hint
+                return (
+                  <Box key={header.id} role="columnheader" aria-sort={sorted === 'asc' ? 'ascending' : sorted === 'desc' ? 'descending' : 'none'} width={`${header.getSize()}px`} flexShrink={0} flexGrow={1} textAlign="right" px="1.5" pb="1" lineHeight="1.1">
+                    <Box as="button" cursor="pointer" textAlign="right" title={hint} fontWeight={sorted ? 700 : 400} color={sorted ? 'ink' : 'quiet'} onClick={header.column.getToggleSortingHandler()}>
+                      {String(header.column.columnDef.header)}
+                      {sorted === 'asc' ? ' ↑' : sorted === 'desc' ? ' ↓' : ''}
+                    </Box>
+                  </Box>
+                )
+              })}
+            </Flex>
+            <Row row={{ ...totals, below: [] }} cells={columns.map((c, i) => ({ id: String(c.id), width: c.size ?? 60, node: totalCell(columns[i]!, totals) }))} bold />
+          </Box>
+          <Box role="rowgroup" height={`${virtual.getTotalSize()}px`} position="relative">
+            {virtual.getVirtualItems().map(item => {
+              const row = rows[item.index]!
+              return (
+                <Box key={row.id} position="absolute" top="0" left="0" right="0" transform={`translateY(${item.start}px)`}>
+                  <Row
+                    row={row.original}
+                    index={item.index + 3}
+                    current={item.index === current}
+                    select={() => setCurrent(item.index)}
+                    expander={row.getCanExpand() ? { expanded: row.getIsExpanded(), toggle: row.getToggleExpandedHandler() } : null}
+                    cells={row.getVisibleCells().map(cell => ({ id: cell.column.id, width: cell.column.getSize(), node: (cell.column.columnDef.cell as (context: unknown) => React.ReactNode)(cell.getContext()) }))}
+                  />
+                </Box>
+              )
+            })}
+          </Box>
+        </Box>
+      </Box>
+    </Flex>
+  )
+}
+
+const totalCell = (column: { cell?: unknown }, totals: JudgedRow) => (column.cell as (context: { row: { original: WeighRow } }) => React.ReactNode)({ row: { original: { ...totals, below: [] } } })
+
+interface RowProps {
+  row: WeighRow
+  cells: { id: string; width: number; node: React.ReactNode }[]
+  index?: number
+  bold?: boolean
+  current?: boolean
+  select?: () => void
+  expander?: { expanded: boolean; toggle: () => void } | null
+}
+
+function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
+  const title = titleOf(row)
+  return (
+    <Flex
+      role="row"
+      aria-rowindex={index}
+      aria-selected={current}
+      align="center"
+      height={`${ROW_HEIGHT}px`}
+      borderBottomWidth="1px"
+      borderColor={bold ? 'ink' : 'hairline'}
+      fontWeight={bold || row.level === 'campaign' ? 600 : 400}
+      bg={current ? 'mark' : bold ? 'sheet' : 'paper'}
+      onClick={select}
+    >
+      <Flex role="rowheader" width={`${NAME_WIDTH}px`} flexShrink={0} pl={`${12 + indent[row.level]}px`} pr="2" align="center" gap="1" position="sticky" left="0" bg="inherit" zIndex="1">
+        {expander ? (
+          <Box as="button" cursor="pointer" aria-expanded={expander.expanded} aria-label={`${expander.expanded ? 'Hide' : 'Show'} what is below ${title}`} onClick={expander.toggle}>
+            {expander.expanded ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+          </Box>
+        ) : (
+          <Box width="14px" flexShrink={0} />
+        )}
+        <Text truncate title={`${title}${row.formerNames.length > 0 ? ` (before: ${row.formerNames.join(', ')})` : ''}`} color={row.name ? undefined : 'quiet'}>
+          {title}
+        </Text>
+        {row.level === 'campaign' && (
+          <Text color="quiet" fontWeight="400" fontSize="11px" flexShrink={0} ml="auto">
+            {row.network}
+          </Text>
+        )}
+      </Flex>
+      {cells.map(cell => (
+        <Box key={cell.id} role="cell" width={`${cell.width}px`} flexShrink={0} flexGrow={1} textAlign="right" px="1.5" whiteSpace="nowrap" fontWeight={cell.id === 'cost' ? undefined : 400}>
+          {cell.node}
+        </Box>
+      ))}
+    </Flex>
+  )
+}
