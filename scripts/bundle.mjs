@@ -23,12 +23,17 @@ function newest(dir) {
 
 export async function bundle(root) {
   const stamp = join(root, 'dist/aequant.mjs')
-  const sources = Math.max(newest(join(root, 'src')), existsSync(join(root, 'bench')) ? newest(join(root, 'bench')) : 0)
+  const sources = Math.max(
+    newest(join(root, 'src')),
+    existsSync(join(root, 'bench')) ? newest(join(root, 'bench')) : 0,
+  )
   if (existsSync(stamp) && statSync(stamp).mtimeMs > sources) return
   const { build } = await import('esbuild')
   await build({
     absWorkingDir: root,
-    entryPoints: Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(join(root, path)))),
+    entryPoints: Object.fromEntries(
+      Object.entries(entries).filter(([, path]) => existsSync(join(root, path))),
+    ),
     outdir: 'dist',
     outExtension: { '.js': '.mjs' },
     bundle: true,

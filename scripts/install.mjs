@@ -17,7 +17,9 @@ export function run(command, args, options = {}) {
 
 export function ensurePackages() {
   const stamp = join(root, 'node_modules/.aequant-lock')
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex')
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return
   console.error('Installing packages (npm ci) …')
   run('npm', ['ci', '--include=dev', '--no-audit', '--no-fund'], { stdio: ['ignore', 'ignore', 'inherit'] })

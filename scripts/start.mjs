@@ -9,14 +9,18 @@ import { ensurePackages, root, run } from './install.mjs'
 function hashOf(paths) {
   const hash = createHash('sha256')
   const add = path => {
-    for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) =>
+      a.name < b.name ? -1 : 1,
+    )) {
       const full = join(path, entry.name)
       if (entry.isDirectory()) add(full)
-      else if (!/\.test\.tsx?$/.test(entry.name)) hash.update(full.slice(root.length)).update(readFileSync(full))
+      else if (!/\.test\.tsx?$/.test(entry.name))
+        hash.update(full.slice(root.length)).update(readFileSync(full))
     }
   }
   for (const path of paths) existsSync(join(root, path)) && add(join(root, path))
-  for (const file of ['package-lock.json', 'next.config.ts', 'tsconfig.json']) hash.update(readFileSync(join(root, file)))
+  for (const file of ['package-lock.json', 'next.config.ts', 'tsconfig.json'])
+    hash.update(readFileSync(join(root, file)))
   return hash.digest('hex')
 }
 
@@ -27,7 +31,10 @@ export async function ensureBuilt() {
   const wanted = hashOf(['src', 'public'])
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   console.error('Building the application …')
-  run('node', ['node_modules/next/dist/bin/next', 'build'], { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' } })
+  run('node', ['node_modules/next/dist/bin/next', 'build'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+  })
   writeFileSync(stamp, wanted)
 }
 

@@ -33,7 +33,9 @@ export async function readAddress(search: Search) {
 export async function buildFrame(search: Search): Promise<Frame> {
   const [workspace, address] = [await workspaceHere(), await readAddress(search)]
   const entities = await listEntities(sharedDatabase(), workspace.id)
-  const campaigns = new Map(entities.filter(e => e.level === 'campaign').map(e => [`${e.network}/${e.id}`, e.name]))
+  const campaigns = new Map(
+    entities.filter(e => e.level === 'campaign').map(e => [`${e.network}/${e.id}`, e.name]),
+  )
   return {
     workspace: workspace.name,
     rules: workspace.settings,
@@ -44,6 +46,11 @@ export async function buildFrame(search: Search): Promise<Frame> {
     ads: entities
       .filter(e => e.level === 'ad')
       .slice(0, 500)
-      .map(e => ({ network: e.network, id: e.id, name: e.name, campaign: campaigns.get(`${e.network}/${e.campaignId}`) ?? '' })),
+      .map(e => ({
+        network: e.network,
+        id: e.id,
+        name: e.name,
+        campaign: campaigns.get(`${e.network}/${e.campaignId}`) ?? '',
+      })),
   }
 }

@@ -5,7 +5,10 @@ import type { Metadata } from 'next'
 import type { ReactNode } from 'react'
 import { Provider } from '@/ui/Provider'
 
-export const metadata: Metadata = { title: 'Aequant', description: 'What one result cost, with the evidence behind it.' }
+export const metadata: Metadata = {
+  title: 'Aequant',
+  description: 'What one result cost, with the evidence behind it.',
+}
 
 export default function Layout({ children }: { children: ReactNode }) {
   return (

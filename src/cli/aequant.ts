@@ -1,6 +1,7 @@
+import { existsSync, readFileSync } from 'node:fs'
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
 import { levels } from '@/core/intake/tree'
-import { linkSpecSchema, assembleLink } from '@/core/links/assemble'
+import { assembleLink, linkSpecSchema } from '@/core/links/assemble'
 import { shippedProfiles } from '@/core/links/profiles'
 import { formatDay, parseDay } from '@/core/shared/days'
 import { FileRefused } from '@/formats/csv'
@@ -8,9 +9,8 @@ import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
 import { simulateMarket } from '@/practice/market/simulate'
 import { everything, judgeFolder } from '@/server/judgeFolder'
-import { existsSync, readFileSync } from 'node:fs'
-import { registerDatabaseCommands } from './databaseCommands'
 import { BadInput } from './badInput'
+import { registerDatabaseCommands } from './databaseCommands'
 import { printJudgement } from './printJudgement'
 
 /** Exit codes: 0 done, 1 failed, 2 bad input. Machine output goes to standard output, messages to standard error. */
@@ -28,15 +28,22 @@ const toNumber = (text: string) => {
 }
 const wholeAbove = (least: number) => (text: string) => {
   const number = toNumber(text)
-  if (!Number.isInteger(number) || number < least) throw new InvalidArgumentError(`a whole number of ${least} or more`)
+  if (!Number.isInteger(number) || number < least)
+    throw new InvalidArgumentError(`a whole number of ${least} or more`)
   return number
 }
 
-const program = new Command('aequant').description('What one result cost, with the evidence behind it.').exitOverride()
-const command = (name: string, description: string) => program.command(name).description(description).exitOverride()
+const program = new Command('aequant')
+  .description('What one result cost, with the evidence behind it.')
+  .exitOverride()
+const command = (name: string, description: string) =>
+  program.command(name).description(description).exitOverride()
 
 command('judge', 'cost per result by campaign, ad set or ad, and the gap, from a folder of exchange files')
-  .requiredOption('--dir <folder>', 'folder with delivery.csv, clicks.csv, orders.csv, claims … and settings.json')
+  .requiredOption(
+    '--dir <folder>',
+    'folder with delivery.csv, clicks.csv, orders.csv, claims … and settings.json',
+  )
   .addOption(new Option('--level <level>', 'which rows').choices(levels).default('campaign'))
   .option('--from <date>', 'first day', toDay)
   .option('--to <date>', 'last day', toDay)
@@ -59,15 +66,26 @@ command('link', 'assemble and check the address of an ad')
   .action(options => {
     needFile(options.spec)
     const spec = parseJson(readFileSync(options.spec, 'utf8'), linkSpecSchema, options.spec)
-    const profile = typeof spec.profile === 'string' ? shippedProfiles.find(p => p.id === spec.profile) : spec.profile
-    if (!profile) throw new BadInput(`No profile "${spec.profile}". There are: ${shippedProfiles.map(p => p.id).join(', ')}.`)
-    const { parameters: _, ...link } = assembleLink({ ...spec, profile, subIds: spec.sub_ids, otherProfiles: shippedProfiles })
+    const profile =
+      typeof spec.profile === 'string' ? shippedProfiles.find(p => p.id === spec.profile) : spec.profile
+    if (!profile)
+      throw new BadInput(
+        `No profile "${spec.profile}". There are: ${shippedProfiles.map(p => p.id).join(', ')}.`,
+      )
+    const { parameters: _, ...link } = assembleLink({
+      ...spec,
+      profile,
+      subIds: spec.sub_ids,
+      otherProfiles: shippedProfiles,
+    })
     if (options.json) console.log(JSON.stringify(link, null, 2))
     else {
       console.log(link.address)
-      for (const finding of link.findings) console.error(`${finding.severity}: ${finding.code} ${JSON.stringify(finding.at)}`)
+      for (const finding of link.findings)
+        console.error(`${finding.severity}: ${finding.code} ${JSON.stringify(finding.at)}`)
     }
-    if (link.findings.some(f => f.code === 'not_an_address')) throw new BadInput(`"${spec.destination}" is no http(s) address.`)
+    if (link.findings.some(f => f.code === 'not_an_address'))
+      throw new BadInput(`"${spec.destination}" is no http(s) address.`)
   })
 
 command('market', 'write the demo market as exchange files, with truth.json beside them')
@@ -82,11 +100,24 @@ command('market', 'write the demo market as exchange files, with truth.json besi
     const market = simulateMarket(options)
     writeFolder(
       options.out,
-      { 'delivery.csv': market.delivery, 'clicks.csv': market.clicks, 'orders.csv': market.orders, 'claim-rows.csv': market.claimRows, 'claims.csv': market.claims },
+      {
+        'delivery.csv': market.delivery,
+        'clicks.csv': market.clicks,
+        'orders.csv': market.orders,
+        'claim-rows.csv': market.claimRows,
+        'claims.csv': market.claims,
+      },
       { 'settings.json': market.settings, 'truth.json': market.truth },
     )
-    const written = { clicks: market.clicks.length, orders: market.orders.length, claims: market.claimRows.length, end: formatDay(options.end) }
-    console.error(`Wrote ${written.clicks} clicks, ${written.orders} orders and ${written.claims} claims to ${options.out}.`)
+    const written = {
+      clicks: market.clicks.length,
+      orders: market.orders.length,
+      claims: market.claimRows.length,
+      end: formatDay(options.end),
+    }
+    console.error(
+      `Wrote ${written.clicks} clicks, ${written.orders} orders and ${written.claims} claims to ${options.out}.`,
+    )
     if (options.json) console.log(JSON.stringify(written))
   })
 

@@ -54,10 +54,22 @@ export function registerDatabaseCommands(command: (name: string, description: st
         // Rates first: rows in other currencies need them.
         for (const kind of [...present].sort((a, b) => Number(b === 'rates') - Number(a === 'rates'))) {
           try {
-            const outcome = await importFile(database, workspace, kind, readFileSync(join(options.dir, fileName(kind)), 'utf8'), fileName(kind))
-            counts[kind] = { accepted: outcome.accepted, duplicates: outcome.duplicates, rejected: outcome.rejected.length }
+            const outcome = await importFile(
+              database,
+              workspace,
+              kind,
+              readFileSync(join(options.dir, fileName(kind)), 'utf8'),
+              fileName(kind),
+            )
+            counts[kind] = {
+              accepted: outcome.accepted,
+              duplicates: outcome.duplicates,
+              rejected: outcome.rejected.length,
+            }
             rejects.push(...outcome.rejected.map(r => ({ ...r, file: fileName(kind) })))
-            console.error(`${fileName(kind)}: ${outcome.accepted} accepted, ${outcome.duplicates} already there, ${outcome.rejected.length} rejected.`)
+            console.error(
+              `${fileName(kind)}: ${outcome.accepted} accepted, ${outcome.duplicates} already there, ${outcome.rejected.length} rejected.`,
+            )
           } catch (error) {
             if (!(error instanceof FileRefused)) throw error
             refused = error
@@ -80,7 +92,9 @@ export function registerDatabaseCommands(command: (name: string, description: st
         const files = await exportFiles(database, workspace)
         writeFolder(options.dir, files, { 'settings.json': workspace.settings })
         const counts = Object.fromEntries(Object.entries(files).map(([name, rows]) => [name, rows.length]))
-        console.error(`Wrote ${Object.keys(files).join(', ') || 'nothing but settings.json'} to ${options.dir}.`)
+        console.error(
+          `Wrote ${Object.keys(files).join(', ') || 'nothing but settings.json'} to ${options.dir}.`,
+        )
         if (options.json) console.log(JSON.stringify(counts))
       })
     })

@@ -1,6 +1,6 @@
-import { parseDay } from '@/core/shared/days'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
+import { parseDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { createWorkspace, findWorkspace, savePlan, setLandingPages } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
@@ -21,32 +21,53 @@ export async function fillDemo(database: Database, today: string): Promise<void>
     await createWorkspace(transaction, WORKSPACE, 'Tarnbrook Looms', settings, shippedProfiles)
   })
   const workspace = (await findWorkspace(database, WORKSPACE))!
-  const files = { delivery: market.delivery, clicks: market.clicks, orders: market.orders, 'claim-rows': market.claimRows }
+  const files = {
+    delivery: market.delivery,
+    clicks: market.clicks,
+    orders: market.orders,
+    'claim-rows': market.claimRows,
+  }
   for (const [kind, rows] of Object.entries(files) as [keyof typeof files, Record<string, unknown>[]][])
     await importFile(database, workspace, kind, writeCsv(Object.keys(rows[0] ?? {}), rows))
 
-  await savePlan(database, WORKSPACE, { network: 'norrfeed', level: 'account', scope: '' }, {
-    utm_source: 'norrfeed',
-    utm_medium: 'paid-social',
-    utm_campaign: '{campaign.name}',
-    utm_term: '{ad_set.name}',
-    utm_content: '{ad.id}',
-    spot: '{placement}',
-  })
-  await savePlan(database, WORKSPACE, { network: 'kelpie', level: 'account', scope: '' }, {
-    utm_source: 'kelpie',
-    utm_medium: 'paid-search',
-    utm_campaign: '{campaign.id}',
-    utm_term: '{keyword}',
-    utm_content: '{ad.id}',
-  })
-  await savePlan(database, WORKSPACE, { network: 'mothwire', level: 'account', scope: '' }, {
-    utm_source: 'mothwire',
-    utm_medium: 'paid-social',
-    utm_campaign: '{campaign.name}',
-    utm_content: '{ad.id}',
-  })
+  await savePlan(
+    database,
+    WORKSPACE,
+    { network: 'norrfeed', level: 'account', scope: '' },
+    {
+      utm_source: 'norrfeed',
+      utm_medium: 'paid-social',
+      utm_campaign: '{campaign.name}',
+      utm_term: '{ad_set.name}',
+      utm_content: '{ad.id}',
+      spot: '{placement}',
+    },
+  )
+  await savePlan(
+    database,
+    WORKSPACE,
+    { network: 'kelpie', level: 'account', scope: '' },
+    {
+      utm_source: 'kelpie',
+      utm_medium: 'paid-search',
+      utm_campaign: '{campaign.id}',
+      utm_term: '{keyword}',
+      utm_content: '{ad.id}',
+    },
+  )
+  await savePlan(
+    database,
+    WORKSPACE,
+    { network: 'mothwire', level: 'account', scope: '' },
+    {
+      utm_source: 'mothwire',
+      utm_medium: 'paid-social',
+      utm_campaign: '{campaign.name}',
+      utm_content: '{ad.id}',
+    },
+  )
   const shop = `http://shop.tarnbrook.localhost:${process.env.PRACTICE_PORT ?? 4620}/kits`
-  for (const network of ['norrfeed', 'kelpie', 'mothwire']) await setLandingPages(database, WORKSPACE, network, () => shop)
+  for (const network of ['norrfeed', 'kelpie', 'mothwire'])
+    await setLandingPages(database, WORKSPACE, network, () => shop)
   await publishRoutes(database, WORKSPACE)
 }

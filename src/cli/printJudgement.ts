@@ -21,5 +21,6 @@ export function printJudgement(report: JudgementReport): void {
   for (const row of [...report.rows, report.totals]) console.log(line(columns.map(c => c[2](row))))
   const { gap } = report
   console.log(`\n${gap.orders} orders, ${gap.claims} claims, ${gap.matched} stand in both.`)
-  for (const { cause, count, value } of gap.causes) console.log(`  ${cause.padEnd(16)} ${String(count).padStart(6)} ${cell(value).padStart(12)}`)
+  for (const { cause, count, value } of gap.causes)
+    console.log(`  ${cause.padEnd(16)} ${String(count).padStart(6)} ${cell(value).padStart(12)}`)
 }

@@ -7,10 +7,10 @@ import { get } from 'node:http'
 import { join } from 'node:path'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import { isServed, migrateDatabase, openDatabase } from '@/data/connect'
+import { listEntities } from '@/data/workspace'
 import { dataFolder } from '@/formats/dataFolder'
 import { MARKET_ZONE } from '@/practice/market/simulate'
-import { putOnPractice, publishRoutes } from '@/server/links'
-import { listEntities } from '@/data/workspace'
+import { publishRoutes, putOnPractice } from '@/server/links'
 import { ensureWorkspace, WORKSPACE } from '@/server/workspace'
 import { fillDemo } from './fillDemo'
 
@@ -30,7 +30,12 @@ let stopping = false
 /** A child that lives as long as this process; started again when it dies, if it is one that may. */
 function start(name: string, file: string, args: string[], restarts: boolean): Promise<void> {
   return new Promise((ready, failed) => {
-    const child = fork(file, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], env: process.env, execArgv: ['--enable-source-maps'] })
+    const child = fork(file, args, {
+      cwd: root,
+      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+      env: process.env,
+      execArgv: ['--enable-source-maps'],
+    })
     children.push(child)
     child.once('message', () => ready())
     child.once('exit', code => {
@@ -101,20 +106,34 @@ try {
 
   // A collector that was started alone on this folder, or outlived an earlier start, goes on.
   const collector = await fetchJson(`http://${host}:${collectorPort}/health`)
-  if (collector && collector.folder !== folder) throw new Error(`Port ${collectorPort} is taken; set COLLECTOR_PORT to another one.`)
+  if (collector && collector.folder !== folder)
+    throw new Error(`Port ${collectorPort} is taken; set COLLECTOR_PORT to another one.`)
   if (!collector) await start('collector', dist('collector'), [], true)
   if (demo) await start('practice ground', dist('practice'), [], true)
-  void start('application', join(root, 'node_modules/next/dist/bin/next'), ['start', '-p', String(port), '-H', host], true).catch(() => {})
+  void start(
+    'application',
+    join(root, 'node_modules/next/dist/bin/next'),
+    ['start', '-p', String(port), '-H', host],
+    true,
+  ).catch(() => {})
   await answers(`http://${host}:${port}/api/health`)
   if (demo) {
-    const ads = (await listEntities(database, WORKSPACE)).filter(e => e.network === 'norrfeed' && e.level === 'ad')
-    await putOnPractice(database, WORKSPACE, ads.map(a => a.id))
+    const ads = (await listEntities(database, WORKSPACE)).filter(
+      e => e.network === 'norrfeed' && e.level === 'ad',
+    )
+    await putOnPractice(
+      database,
+      WORKSPACE,
+      ads.map(a => a.id),
+    )
   }
   await close()
   console.log(`\nAequant is ready: http://localhost:${port}`)
   if (demo) {
     const practice = Number(process.env.PRACTICE_PORT ?? 4620)
-    console.log(`Practice network:  http://norrfeed.localhost:${practice}\nPractice shop:     http://shop.tarnbrook.localhost:${practice}`)
+    console.log(
+      `Practice network:  http://norrfeed.localhost:${practice}\nPractice shop:     http://shop.tarnbrook.localhost:${practice}`,
+    )
   }
   console.log('Ctrl-C stops all of it.')
 } catch (error) {

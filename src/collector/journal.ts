@@ -1,4 +1,4 @@
-import { open, type FileHandle, mkdir } from 'node:fs/promises'
+import { type FileHandle, mkdir, open } from 'node:fs/promises'
 import { join } from 'node:path'
 
 const SEGMENT_BYTES = 64 * 1024 * 1024

@@ -15,11 +15,18 @@ export function watchRouting(path: string) {
       seen = stamp
       routing = routingSchema.parse(JSON.parse(readFileSync(path, 'utf8')))
     } catch (error) {
-      if (seen !== '') console.error('The routing table cannot be read; the last good one stays.', error instanceof Error ? error.message : '')
+      if (seen !== '')
+        console.error(
+          'The routing table cannot be read; the last good one stays.',
+          error instanceof Error ? error.message : '',
+        )
     }
   }
   look()
   const timer = setInterval(look, LOOK_EVERY_MS)
   timer.unref()
-  return { find: (code: string) => (Object.hasOwn(routing.codes, code) ? routing.codes[code] : undefined), stop: () => clearInterval(timer) }
+  return {
+    find: (code: string) => (Object.hasOwn(routing.codes, code) ? routing.codes[code] : undefined),
+    stop: () => clearInterval(timer),
+  }
 }

@@ -28,7 +28,11 @@ const cookie = (request: IncomingMessage, name: string) =>
   new RegExp(`(?:^|;\\s*)${name}=([A-Za-z0-9-]{8,64})`).exec(request.headers.cookie ?? '')?.[1] ?? null
 
 function answer(response: ServerResponse, status: number, text: string, type = 'text/plain; charset=utf-8') {
-  response.writeHead(status, { 'content-type': type, 'cache-control': 'no-store', 'x-content-type-options': 'nosniff' })
+  response.writeHead(status, {
+    'content-type': type,
+    'cache-control': 'no-store',
+    'x-content-type-options': 'nosniff',
+  })
   response.end(text)
 }
 
@@ -40,7 +44,12 @@ export function createCollector(folder: string) {
 
   async function click(request: IncomingMessage, response: ServerResponse, code: string, query: string) {
     const route = routing.find(code)
-    if (!route) return answer(response, 404, 'This link is not known here. If you came by an ad, its link has been mistyped or withdrawn.')
+    if (!route)
+      return answer(
+        response,
+        404,
+        'This link is not known here. If you came by an ad, its link has been mistyped or withdrawn.',
+      )
     const at = Date.now()
     const id = uuidv7({ msecs: at })
     const visitor = cookie(request, VISITOR_COOKIE) ?? uuidv7()
@@ -62,7 +71,10 @@ export function createCollector(folder: string) {
     } catch (error) {
       // The shopper must not pay for a full disk: the click goes on, and is counted as lost.
       counters.notRecorded += 1
-      console.error('A click could not be written to the journal.', error instanceof Error ? error.message : '')
+      console.error(
+        'A click could not be written to the journal.',
+        error instanceof Error ? error.message : '',
+      )
     }
     counters.redirected += 1
     response.writeHead(302, {
@@ -77,12 +89,18 @@ export function createCollector(folder: string) {
   const server = createServer((request, response) => {
     const address = request.url ?? '/'
     if (address.length > LONGEST_ADDRESS) return answer(response, 414, 'The address is too long.')
-    if (request.method !== 'GET' && request.method !== 'HEAD') return answer(response, 405, 'Only GET is answered here.')
+    if (request.method !== 'GET' && request.method !== 'HEAD')
+      return answer(response, 405, 'Only GET is answered here.')
     const [path, query = ''] = address.split(/\?(.*)/s)
     const code = /^\/c\/([A-Za-z0-9_-]{1,64})$/.exec(path ?? '')?.[1]
     if (code) return void click(request, response, code, query)
     if (path === '/health')
-      return answer(response, 200, JSON.stringify({ status: 'ok', folder, records: journal.records, ...counters }), 'application/json')
+      return answer(
+        response,
+        200,
+        JSON.stringify({ status: 'ok', folder, records: journal.records, ...counters }),
+        'application/json',
+      )
     return answer(response, 404, 'Nothing here.')
   })
   const close = () =>

@@ -3,9 +3,22 @@ import type { Executor } from './connect'
 import { adEntities, clicks, orders } from './schema'
 
 /** The latest clicks, each with the names of its campaign and ad. */
-export async function latestClicks(database: Executor, workspace: string, network: string | null, most: number) {
-  const campaigns = database.select().from(adEntities).where(and(eq(adEntities.workspace, workspace), eq(adEntities.level, 'campaign'))).as('campaigns')
-  const ads = database.select().from(adEntities).where(and(eq(adEntities.workspace, workspace), eq(adEntities.level, 'ad'))).as('ads')
+export async function latestClicks(
+  database: Executor,
+  workspace: string,
+  network: string | null,
+  most: number,
+) {
+  const campaigns = database
+    .select()
+    .from(adEntities)
+    .where(and(eq(adEntities.workspace, workspace), eq(adEntities.level, 'campaign')))
+    .as('campaigns')
+  const ads = database
+    .select()
+    .from(adEntities)
+    .where(and(eq(adEntities.workspace, workspace), eq(adEntities.level, 'ad')))
+    .as('ads')
   return database
     .select({ ...getTableColumns(clicks), campaign: campaigns.name, ad: ads.name })
     .from(clicks)
@@ -17,4 +30,9 @@ export async function latestClicks(database: Executor, workspace: string, networ
 }
 
 export const latestOrders = (database: Executor, workspace: string, most: number) =>
-  database.select().from(orders).where(eq(orders.workspace, workspace)).orderBy(desc(orders.ordered_at)).limit(most)
+  database
+    .select()
+    .from(orders)
+    .where(eq(orders.workspace, workspace))
+    .orderBy(desc(orders.ordered_at))
+    .limit(most)

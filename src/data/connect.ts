@@ -1,11 +1,11 @@
-import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
-import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { connect as connectSocket } from 'node:net'
 import { join } from 'node:path'
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
+import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
 import { dataFolder } from '@/formats/dataFolder'
-import { socketFile, socketFolder } from './socket'
 import * as schema from './schema'
+import { socketFile, socketFolder } from './socket'
 
 export type Database = NodePgDatabase<typeof schema>
 /** A database, or one of its transactions. */

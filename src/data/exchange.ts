@@ -17,19 +17,64 @@ const toDay = (text: string): Day => parseDay(text) ?? 0
 /** Columns of the file that the exchange format does not know: kept with the row. */
 function attributesOf(kind: FileKind, record: object): Record<string, string> | null {
   const known: readonly string[] = exchangeFiles[kind].columns
-  const extra = Object.entries(record).filter(([key, value]) => !known.includes(key) && value !== null && value !== '')
+  const extra = Object.entries(record).filter(
+    ([key, value]) => !known.includes(key) && value !== null && value !== '',
+  )
   return extra.length > 0 ? Object.fromEntries(extra) : null
 }
-const pick = (record: Row, keys: readonly string[]): Row => Object.fromEntries(keys.map(k => [k, record[k] ?? null]))
+const pick = (record: Row, keys: readonly string[]): Row =>
+  Object.fromEntries(keys.map(k => [k, record[k] ?? null]))
 
 interface Stored<Kind extends FileKind> {
   table: PgTable
   toRow: (record: RecordOf[Kind]) => Row
 }
 
-const clickKeys = ['click_id', 'network', 'campaign_id', 'ad_set_id', 'ad_id', 'visitor_id', 'network_click_id', 'landing_url', 'device', 'placement', 'keyword', 'match_type', 'source', 'country']
-const orderKeys = ['order_id', 'status', 'result', 'currency', 'total', 'tax', 'shipping', 'refunded', 'customer_id', 'visitor_id', 'click_id', 'landing_url', 'utm_source', 'utm_medium', 'utm_campaign', 'utm_term', 'utm_content']
-const claimKeys = ['network', 'ad_id', 'conversion', 'kind', 'transaction_id', 'click_id', 'value', 'currency']
+const clickKeys = [
+  'click_id',
+  'network',
+  'campaign_id',
+  'ad_set_id',
+  'ad_id',
+  'visitor_id',
+  'network_click_id',
+  'landing_url',
+  'device',
+  'placement',
+  'keyword',
+  'match_type',
+  'source',
+  'country',
+]
+const orderKeys = [
+  'order_id',
+  'status',
+  'result',
+  'currency',
+  'total',
+  'tax',
+  'shipping',
+  'refunded',
+  'customer_id',
+  'visitor_id',
+  'click_id',
+  'landing_url',
+  'utm_source',
+  'utm_medium',
+  'utm_campaign',
+  'utm_term',
+  'utm_content',
+]
+const claimKeys = [
+  'network',
+  'ad_id',
+  'conversion',
+  'kind',
+  'transaction_id',
+  'click_id',
+  'value',
+  'currency',
+]
 const sumKeys = ['network', 'ad_id', 'conversion', 'click_through', 'view_through', 'value', 'currency']
 const segmentKeys = ['keyword', 'match_type', 'placement', 'source', 'device'] as const
 
@@ -38,20 +83,42 @@ const stored: { [Kind in FileKind]: Stored<Kind> } = {
     table: schema.delivery,
     toRow: r => ({
       day: formatDay(r.date),
-      ...pick(r, ['network', 'campaign_id', 'currency', 'spend', 'impressions', 'clicks', 'campaign_name', 'ad_set_name', 'ad_name']),
+      ...pick(r, [
+        'network',
+        'campaign_id',
+        'currency',
+        'spend',
+        'impressions',
+        'clicks',
+        'campaign_name',
+        'ad_set_name',
+        'ad_name',
+      ]),
       ad_set_id: r.ad_set_id ?? '',
       ad_id: r.ad_id ?? '',
-      segment: segmentKeys.map(k => r[k] ?? '').join('\u001f').replace(/^\u001f+$/, ''),
+      segment: segmentKeys
+        .map(k => r[k] ?? '')
+        .join('\u001f')
+        .replace(/^\u001f+$/, ''),
       attributes: attributesOf('delivery', r),
     }),
   },
   clicks: {
     table: schema.clicks,
-    toRow: r => ({ day: utcDay(r.clicked_at), clicked_at: iso(r.clicked_at), ...pick(r, clickKeys), attributes: attributesOf('clicks', r) }),
+    toRow: r => ({
+      day: utcDay(r.clicked_at),
+      clicked_at: iso(r.clicked_at),
+      ...pick(r, clickKeys),
+      attributes: attributesOf('clicks', r),
+    }),
   },
   orders: {
     table: schema.orders,
-    toRow: r => ({ ordered_at: iso(r.ordered_at), ...pick(r, orderKeys), attributes: attributesOf('orders', r) }),
+    toRow: r => ({
+      ordered_at: iso(r.ordered_at),
+      ...pick(r, orderKeys),
+      attributes: attributesOf('orders', r),
+    }),
   },
   claims: {
     table: schema.claimSums,
@@ -69,7 +136,11 @@ const stored: { [Kind in FileKind]: Stored<Kind> } = {
   },
   rates: {
     table: schema.rates,
-    toRow: r => ({ day: formatDay(r.date), ...pick(r, ['base', 'quote', 'rate']), attributes: attributesOf('rates', r) }),
+    toRow: r => ({
+      day: formatDay(r.date),
+      ...pick(r, ['base', 'quote', 'rate']),
+      attributes: attributesOf('rates', r),
+    }),
   },
 }
 
@@ -103,11 +174,18 @@ function keyClaims(rows: Row[]): void {
  *
  * @returns how many were new or changed, and how many stood there already
  */
-export async function storeRecords<Kind extends FileKind>(database: Executor, workspace: string, kind: Kind, records: readonly RecordOf[Kind][]) {
+export async function storeRecords<Kind extends FileKind>(
+  database: Executor,
+  workspace: string,
+  kind: Kind,
+  records: readonly RecordOf[Kind][],
+) {
   const { table, toRow } = stored[kind]
   const rows = records.map(record => ({ workspace, ...toRow(record) }) as Row)
   if (kind === 'claim-rows') keyClaims(rows)
-  const distinct = [...new Map(rows.map(row => [identity[kind].map(k => row[k]).join('\u001f'), row])).values()]
+  const distinct = [
+    ...new Map(rows.map(row => [identity[kind].map(k => row[k]).join('\u001f'), row])).values(),
+  ]
   const accepted = await upsertRows(database, table, distinct)
   if (kind === 'delivery') await storeNames(database, workspace, distinct)
   if (kind === 'clicks') await storeVisitors(database, workspace, distinct)
@@ -125,8 +203,14 @@ async function storeNames(database: Executor, workspace: string, rows: readonly 
       const key = [row.network, level, id].join('\u001f')
       const name = row[`${level}_name`] ? String(row[`${level}_name`]) : id
       const ids = { workspace, network: row.network, level, id }
-      entities.set(key, { ...ids, campaign_id: row.campaign_id, ad_set_id: level === 'campaign' ? '' : row.ad_set_id, name })
-      if (!names.has(`${key}\u001f${name}`)) names.set(`${key}\u001f${name}`, { ...ids, name, first_day: row.day })
+      entities.set(key, {
+        ...ids,
+        campaign_id: row.campaign_id,
+        ad_set_id: level === 'campaign' ? '' : row.ad_set_id,
+        name,
+      })
+      if (!names.has(`${key}\u001f${name}`))
+        names.set(`${key}\u001f${name}`, { ...ids, name, first_day: row.day })
     }
   }
   await upsertRows(database, schema.adEntities, [...entities.values()])
@@ -139,9 +223,16 @@ async function storeVisitors(database: Executor, workspace: string, rows: readon
     if (typeof row.visitor_id !== 'string') continue
     const at = String(row.clicked_at)
     const known = seen.get(row.visitor_id)
-    seen.set(row.visitor_id, known ? { first: at < known.first ? at : known.first, last: at > known.last ? at : known.last } : { first: at, last: at })
+    seen.set(
+      row.visitor_id,
+      known
+        ? { first: at < known.first ? at : known.first, last: at > known.last ? at : known.last }
+        : { first: at, last: at },
+    )
   }
-  const batch = JSON.stringify([...seen].map(([visitor_id, s]) => ({ visitor_id, first_seen: s.first, last_seen: s.last })))
+  const batch = JSON.stringify(
+    [...seen].map(([visitor_id, s]) => ({ visitor_id, first_seen: s.first, last_seen: s.last })),
+  )
   await database.execute(sql`
     insert into visitors (workspace, visitor_id, first_seen, last_seen)
     select ${workspace}, visitor_id, first_seen, last_seen
@@ -153,7 +244,10 @@ async function storeVisitors(database: Executor, workspace: string, rows: readon
 /** Every record of a workspace, as the core takes them. */
 export async function loadRecords(database: Executor, workspace: string): Promise<Records> {
   const own = <T extends PgTable>(table: T, column: Parameters<typeof eq>[0]) =>
-    database.select().from(table as PgTable).where(eq(column, workspace)) as Promise<T['$inferSelect'][]>
+    database
+      .select()
+      .from(table as PgTable)
+      .where(eq(column, workspace)) as Promise<T['$inferSelect'][]>
   const [delivery, clicks, orders, claims, claimRows, rates] = await Promise.all([
     own(schema.delivery, schema.delivery.workspace),
     own(schema.clicks, schema.clicks.workspace),
@@ -186,7 +280,12 @@ export async function loadRecords(database: Executor, workspace: string): Promis
     })),
     claims: claims.map(r => ({ ...r, date: toDay(r.day) })),
     claimRows: claimRows
-      .map(r => ({ ...r, claimed_at: r.claimed_at.getTime(), date: r.date === null ? null : toDay(r.date), kind: r.kind as 'click' | 'view' }))
+      .map(r => ({
+        ...r,
+        claimed_at: r.claimed_at.getTime(),
+        date: r.date === null ? null : toDay(r.date),
+        kind: r.kind as 'click' | 'view',
+      }))
       .sort((a, b) => a.claimed_at - b.claimed_at),
     rates,
   }
@@ -195,11 +294,21 @@ export async function loadRecords(database: Executor, workspace: string): Promis
 function segmentOf(segment: string) {
   const parts = segment.split('\u001f')
   const at = (k: (typeof segmentKeys)[number]) => parts[segmentKeys.indexOf(k)] || null
-  return { keyword: at('keyword'), match_type: at('match_type'), placement: at('placement'), source: at('source'), device: at('device') }
+  return {
+    keyword: at('keyword'),
+    match_type: at('match_type'),
+    placement: at('placement'),
+    source: at('source'),
+    device: at('device'),
+  }
 }
 
 /** First and last day, in a zone, on which the workspace holds anything; null when it holds nothing. */
-export async function dataSpan(database: Executor, workspace: string, zone: string): Promise<{ from: Day; to: Day } | null> {
+export async function dataSpan(
+  database: Executor,
+  workspace: string,
+  zone: string,
+): Promise<{ from: Day; to: Day } | null> {
   const found = await database.execute<{ from: string | null; to: string | null }>(sql`
     select min(d)::text as from, max(d)::text as to from (
       select min(day)::timestamptz as d from delivery where workspace = ${workspace}

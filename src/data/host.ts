@@ -3,17 +3,20 @@
  * report therefore blocks no thread that answers a request, and the command line can join in while the
  * application runs. It ends with the process that started it.
  */
-import { PGlite } from '@electric-sql/pglite'
-import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
+
 import { rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { isServed } from './connect'
+import { PGlite } from '@electric-sql/pglite'
+import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import { dataFolder } from '@/formats/dataFolder'
+import { isServed } from './connect'
 import { socketFile } from './socket'
 
 const folder = dataFolder()
 if (await isServed(folder)) {
-  console.error(`Another Aequant already runs on ${folder}. Stop it first, or set AEQUANT_DATA to another folder.`)
+  console.error(
+    `Another Aequant already runs on ${folder}. Stop it first, or set AEQUANT_DATA to another folder.`,
+  )
   process.exit(3)
 }
 const path = socketFile(folder)

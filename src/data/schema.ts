@@ -97,7 +97,9 @@ export const delivery = pgTable(
     ad_name: text('ad_name'),
     attributes: attributes(),
   },
-  t => [primaryKey({ columns: [t.workspace, t.day, t.network, t.campaign_id, t.ad_set_id, t.ad_id, t.segment] })],
+  t => [
+    primaryKey({ columns: [t.workspace, t.day, t.network, t.campaign_id, t.ad_set_id, t.ad_id, t.segment] }),
+  ],
 )
 
 export const clicks = pgTable(

@@ -1,4 +1,4 @@
-import { getTableColumns, sql, type SQL } from 'drizzle-orm'
+import { getTableColumns, type SQL, sql } from 'drizzle-orm'
 import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core'
 import type { Executor } from './connect'
 
@@ -25,7 +25,10 @@ export async function upsertRows(
   const rest = names.filter(n => !key.includes(n))
   const compared = rest.filter(n => !touched.includes(n))
   const ident = (list: readonly string[], prefix = '') =>
-    sql.join(list.map(n => sql.raw(`${prefix}"${n}"`)), sql.raw(', '))
+    sql.join(
+      list.map(n => sql.raw(`${prefix}"${n}"`)),
+      sql.raw(', '),
+    )
   const types = sql.raw(columns.map(c => `"${c.name}" ${c.getSQLType()}`).join(', '))
   const set = sql.raw(rest.map(n => `"${n}" = excluded."${n}"`).join(', '))
   const onConflict: SQL =

@@ -1,11 +1,20 @@
-import { and, asc, desc, eq, sql } from 'drizzle-orm'
+import { asc, desc, eq, sql } from 'drizzle-orm'
 import type { Reject } from '@/core/intake/fields'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
 import type { TagPlan } from '@/core/links/plan'
 import { type NetworkProfile, type PlanLevel, profileSchema } from '@/core/links/profile'
 import type { Executor } from './connect'
+import {
+  adEntities,
+  adEntityNames,
+  importBatches,
+  networkProfiles,
+  rejects,
+  routes,
+  tagPlans,
+  workspaces,
+} from './schema'
 import { upsertRows } from './store'
-import { adEntities, adEntityNames, importBatches, networkProfiles, rejects, routes, tagPlans, workspaces } from './schema'
 
 export interface Workspace {
   id: string
@@ -19,39 +28,80 @@ export async function findWorkspace(database: Executor, id: string): Promise<Wor
   return row ? { ...row, settings: settingsSchema.parse(row.settings) } : null
 }
 
-export async function createWorkspace(database: Executor, id: string, name: string, settings: Settings, profiles: readonly NetworkProfile[]) {
+export async function createWorkspace(
+  database: Executor,
+  id: string,
+  name: string,
+  settings: Settings,
+  profiles: readonly NetworkProfile[],
+) {
   await database.insert(workspaces).values({ id, name, settings }).onConflictDoNothing()
   for (const profile of profiles)
-    await database.insert(networkProfiles).values({ workspace: id, id: profile.id, profile }).onConflictDoNothing()
+    await database
+      .insert(networkProfiles)
+      .values({ workspace: id, id: profile.id, profile })
+      .onConflictDoNothing()
 }
 
 export async function saveSettings(database: Executor, id: string, settings: Settings): Promise<void> {
-  await database.update(workspaces).set({ settings, version: sql`${workspaces.version} + 1` }).where(eq(workspaces.id, id))
+  await database
+    .update(workspaces)
+    .set({ settings, version: sql`${workspaces.version} + 1` })
+    .where(eq(workspaces.id, id))
 }
 
 /** Says that what is judged has changed; to be called in the transaction that changed it. */
 export async function raiseVersion(database: Executor, id: string): Promise<void> {
-  await database.update(workspaces).set({ version: sql`${workspaces.version} + 1` }).where(eq(workspaces.id, id))
+  await database
+    .update(workspaces)
+    .set({ version: sql`${workspaces.version} + 1` })
+    .where(eq(workspaces.id, id))
 }
 
 export async function listProfiles(database: Executor, workspace: string): Promise<NetworkProfile[]> {
-  const rows = await database.select().from(networkProfiles).where(eq(networkProfiles.workspace, workspace)).orderBy(asc(networkProfiles.id))
+  const rows = await database
+    .select()
+    .from(networkProfiles)
+    .where(eq(networkProfiles.workspace, workspace))
+    .orderBy(asc(networkProfiles.id))
   return rows.map(row => profileSchema.parse(row.profile))
 }
 
 export type AdEntity = typeof adEntities.$inferSelect
 export const listEntities = (database: Executor, workspace: string): Promise<AdEntity[]> =>
-  database.select().from(adEntities).where(eq(adEntities.workspace, workspace)).orderBy(asc(adEntities.network), asc(adEntities.name))
+  database
+    .select()
+    .from(adEntities)
+    .where(eq(adEntities.workspace, workspace))
+    .orderBy(asc(adEntities.network), asc(adEntities.name))
 
 export const listNames = (database: Executor, workspace: string) =>
-  database.select().from(adEntityNames).where(eq(adEntityNames.workspace, workspace)).orderBy(asc(adEntityNames.firstDay))
+  database
+    .select()
+    .from(adEntityNames)
+    .where(eq(adEntityNames.workspace, workspace))
+    .orderBy(asc(adEntityNames.firstDay))
 
-export async function setLandingPages(database: Executor, workspace: string, network: string, pageOf: (campaign: string) => string): Promise<void> {
+export async function setLandingPages(
+  database: Executor,
+  workspace: string,
+  network: string,
+  pageOf: (campaign: string) => string,
+): Promise<void> {
   const ads = (await listEntities(database, workspace)).filter(e => e.network === network && e.level === 'ad')
   await upsertRows(
     database,
     adEntities,
-    ads.map(e => ({ workspace, network, level: 'ad', id: e.id, campaign_id: e.campaignId, ad_set_id: e.adSetId, name: e.name, landing_page: pageOf(e.campaignId) })),
+    ads.map(e => ({
+      workspace,
+      network,
+      level: 'ad',
+      id: e.id,
+      campaign_id: e.campaignId,
+      ad_set_id: e.adSetId,
+      name: e.name,
+      landing_page: pageOf(e.campaignId),
+    })),
   )
 }
 
@@ -65,28 +115,55 @@ export type StoredPlan = PlanScope & { parameters: Record<string, string> }
 
 export const listPlans = (database: Executor, workspace: string): Promise<StoredPlan[]> =>
   database
-    .select({ network: tagPlans.network, level: tagPlans.level, scope: tagPlans.scope, parameters: tagPlans.parameters })
+    .select({
+      network: tagPlans.network,
+      level: tagPlans.level,
+      scope: tagPlans.scope,
+      parameters: tagPlans.parameters,
+    })
     .from(tagPlans)
     .where(eq(tagPlans.workspace, workspace))
 
-export async function savePlan(database: Executor, workspace: string, { network, level, scope }: PlanScope, parameters: Record<string, string>): Promise<void> {
+export async function savePlan(
+  database: Executor,
+  workspace: string,
+  { network, level, scope }: PlanScope,
+  parameters: Record<string, string>,
+): Promise<void> {
   await database
     .insert(tagPlans)
     .values({ workspace, network, level, scope, parameters })
-    .onConflictDoUpdate({ target: [tagPlans.workspace, tagPlans.network, tagPlans.level, tagPlans.scope], set: { parameters } })
+    .onConflictDoUpdate({
+      target: [tagPlans.workspace, tagPlans.network, tagPlans.level, tagPlans.scope],
+      set: { parameters },
+    })
 }
 
 /** The plan that holds for one ad: each level's own parameters. */
-export function planOf(plans: readonly StoredPlan[], ad: { network: string; id: string; campaignId: string; adSetId: string }): TagPlan {
+export function planOf(
+  plans: readonly StoredPlan[],
+  ad: { network: string; id: string; campaignId: string; adSetId: string },
+): TagPlan {
   const at = (level: PlanLevel, scope: string) =>
     plans.find(p => p.network === ad.network && p.level === level && p.scope === scope)?.parameters ?? {}
-  return { account: at('account', ''), campaign: at('campaign', ad.campaignId), ad_set: at('ad_set', ad.adSetId), ad: at('ad', ad.id) }
+  return {
+    account: at('account', ''),
+    campaign: at('campaign', ad.campaignId),
+    ad_set: at('ad_set', ad.adSetId),
+    ad: at('ad', ad.id),
+  }
 }
 
 export type Route = typeof routes.$inferSelect
 export const listRoutes = (database: Executor): Promise<Route[]> => database.select().from(routes)
 export async function saveRoute(database: Executor, route: Route): Promise<void> {
-  await database.insert(routes).values(route).onConflictDoUpdate({ target: [routes.workspace, routes.code], set: { destination: route.destination, network: route.network } })
+  await database
+    .insert(routes)
+    .values(route)
+    .onConflictDoUpdate({
+      target: [routes.workspace, routes.code],
+      set: { destination: route.destination, network: route.network },
+    })
 }
 
 export interface ImportOutcome {
@@ -94,12 +171,44 @@ export interface ImportOutcome {
   duplicates: number
   rejected: Reject[]
 }
-export async function recordBatch(database: Executor, workspace: string, id: string, kind: string, file: string, importedAt: Date, outcome: ImportOutcome) {
-  await database.insert(importBatches).values({ workspace, id, kind, file, imported_at: importedAt, accepted: outcome.accepted, duplicates: outcome.duplicates, rejected: outcome.rejected.length })
-  await upsertRows(database, rejects, outcome.rejected.map((r, number) => ({ workspace, batch: id, number, line: r.line, column: r.column, reason: r.reason, value: r.value ?? null })))
+export async function recordBatch(
+  database: Executor,
+  workspace: string,
+  id: string,
+  kind: string,
+  file: string,
+  importedAt: Date,
+  outcome: ImportOutcome,
+) {
+  await database.insert(importBatches).values({
+    workspace,
+    id,
+    kind,
+    file,
+    imported_at: importedAt,
+    accepted: outcome.accepted,
+    duplicates: outcome.duplicates,
+    rejected: outcome.rejected.length,
+  })
+  await upsertRows(
+    database,
+    rejects,
+    outcome.rejected.map((r, number) => ({
+      workspace,
+      batch: id,
+      number,
+      line: r.line,
+      column: r.column,
+      reason: r.reason,
+      value: r.value ?? null,
+    })),
+  )
 }
 
 export const listBatches = (database: Executor, workspace: string, most: number) =>
-  database.select().from(importBatches).where(eq(importBatches.workspace, workspace)).orderBy(desc(importBatches.imported_at)).limit(most)
-export const listRejects = (database: Executor, workspace: string, batch: string) =>
-  database.select().from(rejects).where(and(eq(rejects.workspace, workspace), eq(rejects.batch, batch))).orderBy(asc(rejects.number)).limit(500)
+  database
+    .select()
+    .from(importBatches)
+    .where(eq(importBatches.workspace, workspace))
+    .orderBy(desc(importBatches.imported_at))
+    .limit(most)

@@ -7,7 +7,8 @@ const refusals = {
   not_text: file => `${file} is not text. Save it as CSV in UTF-8 and try again.`,
   missing_columns: (file, columns, found) =>
     `${file} lacks the required column ${columns}. Its header line (line 1) has: ${found || 'nothing'}. Add the column and try again; nothing was taken in.`,
-  duplicate_columns: (file, columns) => `${file} has the column ${columns} twice in its header line. Remove one and try again.`,
+  duplicate_columns: (file, columns) =>
+    `${file} has the column ${columns} twice in its header line. Remove one and try again.`,
 } satisfies Record<string, (file: string, columns: string, found: string) => string>
 
 /** A file that cannot be taken at all: nothing of it goes in. */
@@ -29,7 +30,11 @@ export interface ReadFile<Kind extends FileKind> {
   rejected: Reject[]
 }
 
-const tidy = (header: string) => header.trim().toLowerCase().replace(/[\s-]+/g, '_')
+const tidy = (header: string) =>
+  header
+    .trim()
+    .toLowerCase()
+    .replace(/[\s-]+/g, '_')
 
 /**
  * Reads one exchange file (UTF-8 CSV by RFC 4180, header line, columns in any order, unknown columns kept).
@@ -37,7 +42,11 @@ const tidy = (header: string) => header.trim().toLowerCase().replace(/[\s-]+/g, 
  *
  * @throws FileRefused when the header lacks a required column, or the content is no such file at all.
  */
-export function readExchangeFile<Kind extends FileKind>(kind: Kind, content: string, file = `${kind}.csv`): ReadFile<Kind> {
+export function readExchangeFile<Kind extends FileKind>(
+  kind: Kind,
+  content: string,
+  file = `${kind}.csv`,
+): ReadFile<Kind> {
   const { schema, columns: known, required } = exchangeFiles[kind]
   const text = content.replace(/^\uFEFF/, '')
   if (text.includes('\u0000')) throw new FileRefused('not_text', { file })
@@ -46,13 +55,21 @@ export function readExchangeFile<Kind extends FileKind>(kind: Kind, content: str
   const header = (parsed.data[0] ?? []).map(h => h.trim())
   const keys = header.map(h => (known.includes(tidy(h)) ? tidy(h) : h))
   const missing = required.filter(column => !keys.includes(column))
-  if (missing.length > 0) throw new FileRefused('missing_columns', { file, columns: missing, found: header.slice(0, 40).map(h => h.slice(0, 60)) })
+  if (missing.length > 0)
+    throw new FileRefused('missing_columns', {
+      file,
+      columns: missing,
+      found: header.slice(0, 40).map(h => h.slice(0, 60)),
+    })
   const doubled = keys.filter((key, i) => key && keys.indexOf(key) !== i)
   if (doubled.length > 0) throw new FileRefused('duplicate_columns', { file, columns: doubled })
 
   const broken = new Map(parsed.errors.filter(e => e.type === 'Quotes').map(e => [e.row ?? 0, e]))
   const result: ReadFile<Kind> = {
-    columns: header.map((h, i) => ({ header: h, takenFor: known.includes(keys[i]!) ? keys[i]! : 'attribute' })),
+    columns: header.map((h, i) => ({
+      header: h,
+      takenFor: known.includes(keys[i]!) ? keys[i]! : 'attribute',
+    })),
     records: [],
     lines: [],
     rejected: [],
@@ -65,7 +82,11 @@ export function readExchangeFile<Kind extends FileKind>(kind: Kind, content: str
     if (index === 0 || (cells.length === 1 && cells[0] === '')) return
     const shape = shapeProblem(cells.length, keys.length, broken.has(index))
     if (shape) {
-      result.rejected.push({ line: at, column: keys[Math.min(cells.length, keys.length) - 1] ?? '', reason: shape })
+      result.rejected.push({
+        line: at,
+        column: keys[Math.min(cells.length, keys.length) - 1] ?? '',
+        reason: shape,
+      })
       return
     }
     const row: Record<string, string | null> = {}
@@ -77,7 +98,12 @@ export function readExchangeFile<Kind extends FileKind>(kind: Kind, content: str
     } else {
       const issue = read.error.issues[0]
       const column = String(issue?.path[0] ?? '')
-      result.rejected.push({ line: at, column, reason: (issue?.message ?? 'required') as RejectReason, value: row[column]?.slice(0, 80) ?? '' })
+      result.rejected.push({
+        line: at,
+        column,
+        reason: (issue?.message ?? 'required') as RejectReason,
+        value: row[column]?.slice(0, 80) ?? '',
+      })
     }
   })
   return result
@@ -89,7 +115,8 @@ function shapeProblem(cells: number, columns: number, brokenQuotes: boolean): Re
 }
 
 /** Undoes what `writeCsv` does to a formula, so that an export read back is the same. */
-const unescapeFormula = (cell: string) => (cell.charCodeAt(0) === 39 && /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell)
+const unescapeFormula = (cell: string) =>
+  cell.charCodeAt(0) === 39 && /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell
 
 function countBreaks(cells: readonly string[]): number {
   let breaks = 0

@@ -40,7 +40,11 @@ export function readSettings(dir: string): Settings | null {
   return existsSync(path) ? parseJson(readFileSync(path, 'utf8'), settingsSchema, 'settings.json') : null
 }
 
-function readInto<Kind extends FileKind>(files: { [K in Kind]?: FolderFile<K> }, kind: Kind, dir: string): void {
+function readInto<Kind extends FileKind>(
+  files: { [K in Kind]?: FolderFile<K> },
+  kind: Kind,
+  dir: string,
+): void {
   const path = join(dir, fileName(kind))
   if (!existsSync(path)) return
   const { records, lines, rejected } = readExchangeFile(kind, readFileSync(path, 'utf8'), fileName(kind))
@@ -51,13 +55,25 @@ function readInto<Kind extends FileKind>(files: { [K in Kind]?: FolderFile<K> },
 export function writeRejects(dir: string, rejects: readonly (Reject & { file: string })[]): string | null {
   if (rejects.length === 0) return null
   const path = join(dir, REJECTS)
-  writeFileSync(path, writeCsv(['file', 'line', 'column', 'reason', 'value'], rejects.map(r => ({ ...r }))))
+  writeFileSync(
+    path,
+    writeCsv(
+      ['file', 'line', 'column', 'reason', 'value'],
+      rejects.map(r => ({ ...r })),
+    ),
+  )
   return path
 }
 
 /** Writes exchange files of plain rows; the columns are those of the first row. */
-export function writeFolder(dir: string, files: Record<string, readonly Record<string, unknown>[]>, json: Record<string, unknown>): void {
+export function writeFolder(
+  dir: string,
+  files: Record<string, readonly Record<string, unknown>[]>,
+  json: Record<string, unknown>,
+): void {
   mkdirSync(dir, { recursive: true })
-  for (const [name, rows] of Object.entries(files)) writeFileSync(join(dir, name), writeCsv(Object.keys(rows[0] ?? {}), rows))
-  for (const [name, value] of Object.entries(json)) writeFileSync(join(dir, name), `${JSON.stringify(value, null, 2)}\n`)
+  for (const [name, rows] of Object.entries(files))
+    writeFileSync(join(dir, name), writeCsv(Object.keys(rows[0] ?? {}), rows))
+  for (const [name, value] of Object.entries(json))
+    writeFileSync(join(dir, name), `${JSON.stringify(value, null, 2)}\n`)
 }

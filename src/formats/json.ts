@@ -4,7 +4,11 @@ import { z } from 'zod'
 export class InvalidJson extends Error {}
 
 /** @throws InvalidJson with the place and the reason of every fault */
-export function parseJson<Schema extends z.ZodType>(text: string, schema: Schema, name: string): z.infer<Schema> {
+export function parseJson<Schema extends z.ZodType>(
+  text: string,
+  schema: Schema,
+  name: string,
+): z.infer<Schema> {
   let value: unknown
   try {
     value = JSON.parse(text)

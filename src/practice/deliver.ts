@@ -5,7 +5,10 @@ const TRIES = 20
 const WAIT_MS = 1500
 
 /** Sends rows to the application as an exchange file; tried again for a while when it is not there. */
-export async function deliver(kind: 'orders' | 'claim-rows', row: Record<string, string | number>): Promise<void> {
+export async function deliver(
+  kind: 'orders' | 'claim-rows',
+  row: Record<string, string | number>,
+): Promise<void> {
   const body = writeCsv(Object.keys(row), [row])
   for (let attempt = 0; attempt < TRIES; attempt++) {
     if (await post(`/api/import/${kind}`, body)) return
@@ -17,10 +20,13 @@ export async function deliver(kind: 'orders' | 'claim-rows', row: Record<string,
 function post(path: string, body: string): Promise<boolean> {
   const port = Number(process.env.PORT ?? 4600)
   return new Promise(done => {
-    const sent = request({ host: '127.0.0.1', port, path, method: 'POST', headers: { 'content-type': 'text/csv' } }, response => {
-      response.resume()
-      response.on('end', () => done(response.statusCode === 200))
-    })
+    const sent = request(
+      { host: '127.0.0.1', port, path, method: 'POST', headers: { 'content-type': 'text/csv' } },
+      response => {
+        response.resume()
+        response.on('end', () => done(response.statusCode === 200))
+      },
+    )
     sent.on('error', () => done(false))
     sent.end(body)
   })

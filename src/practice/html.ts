@@ -1,6 +1,5 @@
 /** Escapes text for HTML. */
-export const escapeHtml = (text: string): string =>
-  text.replace(/[&<>"']/g, c => `&#${c.charCodeAt(0)};`)
+export const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, c => `&#${c.charCodeAt(0)};`)
 
 /** A page of the practice ground. `body` is HTML. */
 export const page = (title: string, body: string, accent: string): string => `<!doctype html>

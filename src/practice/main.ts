@@ -12,8 +12,17 @@ const norrfeedOrigin = `http://norrfeed.localhost:${port}`
 const network = norrfeed(join(dataFolder(), 'practice', 'norrfeed.json'))
 const MOST_BODY = 4_000_000
 
-const send = (response: ServerResponse, body: string | null, type = 'text/html; charset=utf-8', headers: Record<string, string> = {}) => {
-  response.writeHead(body === null ? 404 : 200, { 'content-type': type, 'cache-control': 'no-store', ...headers })
+const send = (
+  response: ServerResponse,
+  body: string | null,
+  type = 'text/html; charset=utf-8',
+  headers: Record<string, string> = {},
+) => {
+  response.writeHead(body === null ? 404 : 200, {
+    'content-type': type,
+    'cache-control': 'no-store',
+    ...headers,
+  })
   response.end(body ?? 'Nothing here.')
 }
 const redirect = (response: ServerResponse, to: string, headers: Record<string, string> = {}) => {
@@ -21,7 +30,10 @@ const redirect = (response: ServerResponse, to: string, headers: Record<string, 
   response.end()
 }
 const cookieOf = (request: IncomingMessage, name: string) =>
-  request.headers.cookie?.split(/;\s*/).find(c => c.startsWith(`${name}=`))?.slice(name.length + 1)
+  request.headers.cookie
+    ?.split(/;\s*/)
+    .find(c => c.startsWith(`${name}=`))
+    ?.slice(name.length + 1)
 
 async function bodyOf(request: IncomingMessage): Promise<string> {
   let body = ''
@@ -39,13 +51,21 @@ async function serveNorrfeed(request: IncomingMessage, response: ServerResponse,
     return send(response, '{"taken":true}', 'application/json')
   }
   if (request.method === 'POST' && address.pathname === '/opt-out')
-    return redirect(response, '/', { 'set-cookie': `opted_out=${optedOut ? 'no' : 'yes'}; Path=/; SameSite=Lax` })
+    return redirect(response, '/', {
+      'set-cookie': `opted_out=${optedOut ? 'no' : 'yes'}; Path=/; SameSite=Lax`,
+    })
   if (address.pathname === '/') return send(response, network.feed(optedOut))
   if (address.pathname === '/report') return send(response, network.report())
   if (address.pathname === '/tag.js') return send(response, tagScript(norrfeedOrigin), 'text/javascript')
   if (address.pathname === '/hit') {
     const q = address.searchParams
-    network.hear(q.get('ref') ?? '', q.get('tx') ?? '', Number(q.get('value')), q.get('currency') ?? 'EUR', Date.now())
+    network.hear(
+      q.get('ref') ?? '',
+      q.get('tx') ?? '',
+      Number(q.get('value')),
+      q.get('currency') ?? 'EUR',
+      Date.now(),
+    )
     response.writeHead(204).end()
     return
   }
@@ -57,9 +77,12 @@ async function serveNorrfeed(request: IncomingMessage, response: ServerResponse,
 async function serveShop(request: IncomingMessage, response: ServerResponse, address: URL) {
   const touch = touchOf(address)
   const headers: Record<string, string> = touch
-    ? { 'set-cookie': `touch=${encodeURIComponent(JSON.stringify(touch))}; Path=/; Max-Age=2592000; SameSite=Lax` }
+    ? {
+        'set-cookie': `touch=${encodeURIComponent(JSON.stringify(touch))}; Path=/; Max-Age=2592000; SameSite=Lax`,
+      }
     : {}
-  if (address.pathname === '/' || address.pathname === '/kits') return send(response, kitsPage(norrfeedOrigin), undefined, headers)
+  if (address.pathname === '/' || address.pathname === '/kits')
+    return send(response, kitsPage(norrfeedOrigin), undefined, headers)
   const product = /^\/buy\/(\d+)$/.exec(address.pathname)?.[1]
   if (product) return send(response, checkoutPage(Number(product)))
   if (request.method === 'POST' && address.pathname === '/order') {
@@ -68,18 +91,30 @@ async function serveShop(request: IncomingMessage, response: ServerResponse, add
     return order ? redirect(response, `/thanks?order=${order.id}&cents=${order.cents}`) : send(response, null)
   }
   if (address.pathname === '/thanks')
-    return send(response, thanksPage(address.searchParams.get('order') ?? '', Number(address.searchParams.get('cents')), norrfeedOrigin))
+    return send(
+      response,
+      thanksPage(
+        address.searchParams.get('order') ?? '',
+        Number(address.searchParams.get('cents')),
+        norrfeedOrigin,
+      ),
+    )
   return send(response, null)
 }
 
-const sites: Record<string, typeof serveShop> = { 'norrfeed.localhost': serveNorrfeed, 'shop.tarnbrook.localhost': serveShop }
+const sites: Record<string, typeof serveShop> = {
+  'norrfeed.localhost': serveNorrfeed,
+  'shop.tarnbrook.localhost': serveShop,
+}
 const server = createServer((request, response) => {
   const name = (request.headers.host ?? '').split(':')[0] ?? ''
   const address = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`)
   const site = sites[name]
   const served = site ? site(request, response, address) : Promise.resolve(send(response, null))
   served.catch(error => {
-    response.writeHead(400).end(`The practice ground cannot use this: ${error instanceof Error ? error.message : ''}`)
+    response
+      .writeHead(400)
+      .end(`The practice ground cannot use this: ${error instanceof Error ? error.message : ''}`)
   })
 })
 server.listen(port, host, () => process.send?.('ready'))

@@ -9,12 +9,20 @@ import { deliver } from './deliver'
 import { escapeHtml, page } from './html'
 
 const named = z.object({ id: z.string(), name: z.string() })
-export const practiceAdSchema = z.object({ campaign: named, ad_set: named, ad: named, destination: z.string(), parameters: z.string() })
+export const practiceAdSchema = z.object({
+  campaign: named,
+  ad_set: named,
+  ad: named,
+  destination: z.string(),
+  parameters: z.string(),
+})
 export type PracticeAd = z.infer<typeof practiceAdSchema>
 const stateSchema = z.object({
   ads: z.array(practiceAdSchema),
   clicks: z.record(z.string(), z.object({ ad: z.string(), at: z.number(), followed: z.boolean() })),
-  heard: z.array(z.object({ at: z.number(), transaction: z.string(), value: z.number(), claimed: z.string() })),
+  heard: z.array(
+    z.object({ at: z.number(), transaction: z.string(), value: z.number(), claimed: z.string() }),
+  ),
 })
 
 const WINDOW_MS = 30 * 86_400_000
@@ -26,7 +34,9 @@ const profile = shippedProfiles.find(p => p.id === 'norrfeed')!
  * click, and claims a purchase when its tag hears of one from a shopper whom it may follow.
  */
 export function norrfeed(file: string) {
-  const state = existsSync(file) ? stateSchema.parse(JSON.parse(readFileSync(file, 'utf8'))) : stateSchema.parse({ ads: [], clicks: {}, heard: [] })
+  const state = existsSync(file)
+    ? stateSchema.parse(JSON.parse(readFileSync(file, 'utf8')))
+    : stateSchema.parse({ ads: [], clicks: {}, heard: [] })
   const save = () => {
     mkdirSync(dirname(file), { recursive: true })
     writeFileSync(`${file}.new`, JSON.stringify(state))
@@ -71,7 +81,10 @@ ${state.ads.map(({ ad, campaign, ad_set }) => `<article><p><b>${escapeHtml(ad.na
     const own = `${profile.click_id_parameter}=${optedOut ? '' : reference}`
     const query = [found.parameters, own].filter(Boolean).join('&')
     const address = `${base}${base?.includes('?') ? '&' : '?'}${query}${fragment ? `#${fragment}` : ''}`
-    return spellings(profile.dialect).reduce((text, [spelling, token]) => text.replaceAll(spelling, encodeURIComponent(values[token] ?? '')), address)
+    return spellings(profile.dialect).reduce(
+      (text, [spelling, token]) => text.replaceAll(spelling, encodeURIComponent(values[token] ?? '')),
+      address,
+    )
   }
 
   /** What the tag on the thank-you page reports; claims by Norrfeed's own rule: its last click in 30 days. */

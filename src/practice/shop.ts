@@ -6,7 +6,14 @@ import { products } from './market/catalog'
 
 const ACCENT = '#0d5c63'
 const CURRENCY = 'EUR'
-const TOUCH_KEYS = ['aq_click', 'utm_source', 'utm_medium', 'utm_campaign', 'utm_term', 'utm_content'] as const
+const TOUCH_KEYS = [
+  'aq_click',
+  'utm_source',
+  'utm_medium',
+  'utm_campaign',
+  'utm_term',
+  'utm_content',
+] as const
 
 /** What the shop remembers of how a shopper came: its own cookie, set on arrival. */
 export type Touch = Partial<Record<(typeof TOUCH_KEYS)[number] | 'landing_url', string>>
@@ -21,14 +28,18 @@ export function touchOf(address: URL): Touch | null {
   return Object.keys(touch).length > 0 ? { ...touch, landing_url: address.href.slice(0, 2000) } : null
 }
 
-const head = (title: string) => `<header><h1>${title}</h1><small>Tarnbrook Looms, a practice shop</small></header>`
+const head = (title: string) =>
+  `<header><h1>${title}</h1><small>Tarnbrook Looms, a practice shop</small></header>`
 const tag = (origin: string) => `<script src="${origin}/tag.js"></script>`
 
 export const kitsPage = (tagOrigin: string): string =>
   page(
     'Tarnbrook Looms',
     `${head('Table looms and yarn')}${products
-      .map((p, i) => `<article id="p${i}"><b>${escapeHtml(p.name)}</b> — ${formatAmount(p.price, CURRENCY)} € <a class="button" href="/buy/${i}">Buy ${escapeHtml(p.name)}</a></article>`)
+      .map(
+        (p, i) =>
+          `<article id="p${i}"><b>${escapeHtml(p.name)}</b> — ${formatAmount(p.price, CURRENCY)} € <a class="button" href="/buy/${i}">Buy ${escapeHtml(p.name)}</a></article>`,
+      )
       .join('')}${tag(tagOrigin)}`,
     ACCENT,
   )
@@ -46,7 +57,11 @@ export function checkoutPage(index: number): string | null {
 }
 
 /** Books an order with what the shop remembers of the shopper's way, and sends it to the application. */
-export function bookOrder(form: URLSearchParams, touch: Touch, at: number): { id: string; cents: number } | null {
+export function bookOrder(
+  form: URLSearchParams,
+  touch: Touch,
+  at: number,
+): { id: string; cents: number } | null {
   const product = products[Number(form.get('product'))]
   const email = (form.get('email') ?? '').trim().toLowerCase()
   if (!product || !email.includes('@')) return null

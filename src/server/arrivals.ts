@@ -1,6 +1,6 @@
 import { zoneClock } from '@/core/shared/days'
-import type { Database } from '@/data/connect'
 import { latestClicks, latestOrders } from '@/data/arrivals'
+import type { Database } from '@/data/connect'
 import type { Workspace } from '@/data/workspace'
 import { ask } from './compute/ask'
 import type { OrderLine } from './compute/views'
@@ -19,17 +19,40 @@ interface Common {
   parameters: [key: string, value: string][]
 }
 export type Arrival =
-  | (Common & { kind: 'click'; network: string; campaign: string | null; ad: string | null; device: string | null; placement: string | null; keyword: string | null; visitor: string | null; networkClickId: string | null })
+  | (Common & {
+      kind: 'click'
+      network: string
+      campaign: string | null
+      ad: string | null
+      device: string | null
+      placement: string | null
+      keyword: string | null
+      visitor: string | null
+      networkClickId: string | null
+    })
   | (Common & { kind: 'order'; status: string; total: number; currency: string; evidence: OrderLine | null })
 
 const parametersOf = (address: string | null): [string, string][] =>
   address && URL.canParse(address) ? [...new URL(address).searchParams] : []
 
 /** The latest clicks and orders, newest first, each with what is known of where it came from. */
-export async function latestArrivals(database: Database, workspace: Workspace, network: string | null): Promise<Arrival[]> {
-  const [clicks, orders] = [await latestClicks(database, workspace.id, network, MOST), await latestOrders(database, workspace.id, MOST)]
+export async function latestArrivals(
+  database: Database,
+  workspace: Workspace,
+  network: string | null,
+): Promise<Arrival[]> {
+  const [clicks, orders] = [
+    await latestClicks(database, workspace.id, network, MOST),
+    await latestOrders(database, workspace.id, MOST),
+  ]
   const evidence = new Map(
-    (await ask(workspace.id, 'orderEvidence', orders.map(o => o.order_id))).map(line => [line.id, line]),
+    (
+      await ask(
+        workspace.id,
+        'orderEvidence',
+        orders.map(o => o.order_id),
+      )
+    ).map(line => [line.id, line]),
   )
   const clock = zoneClock(workspace.settings.time_zone)
   const common = (id: string, at: number, landing: string | null): Common => {
@@ -52,10 +75,27 @@ export async function latestArrivals(database: Database, workspace: Workspace, n
   )
   const seenOrders = orders
     .map((o): Arrival => {
-      const utm = Object.entries({ utm_source: o.utm_source, utm_medium: o.utm_medium, utm_campaign: o.utm_campaign, utm_term: o.utm_term, utm_content: o.utm_content })
+      const utm = Object.entries({
+        utm_source: o.utm_source,
+        utm_medium: o.utm_medium,
+        utm_campaign: o.utm_campaign,
+        utm_term: o.utm_term,
+        utm_content: o.utm_content,
+      })
       const base = common(o.order_id, o.ordered_at.getTime(), o.landing_url)
-      const parameters = base.parameters.length > 0 ? base.parameters : utm.flatMap(([k, v]): [string, string][] => (v ? [[k, v]] : []))
-      return { ...base, parameters, kind: 'order', status: o.status, total: o.total, currency: o.currency, evidence: evidence.get(o.order_id) ?? null }
+      const parameters =
+        base.parameters.length > 0
+          ? base.parameters
+          : utm.flatMap(([k, v]): [string, string][] => (v ? [[k, v]] : []))
+      return {
+        ...base,
+        parameters,
+        kind: 'order',
+        status: o.status,
+        total: o.total,
+        currency: o.currency,
+        evidence: evidence.get(o.order_id) ?? null,
+      }
     })
     .filter(o => !network || (o.kind === 'order' && o.evidence?.credits.some(c => c.network === network)))
   return [...seenClicks, ...seenOrders].sort((a, b) => b.at - a.at).slice(0, MOST)

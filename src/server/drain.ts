@@ -35,7 +35,10 @@ export async function drainOnce(database: Database, folder: string): Promise<num
     await database.transaction(async transaction => {
       await storeArrivals(transaction, arrivals)
       const next = { journal: JOURNAL, segment, offset: offset + end }
-      await transaction.insert(drainPositions).values(next).onConflictDoUpdate({ target: drainPositions.journal, set: next })
+      await transaction
+        .insert(drainPositions)
+        .values(next)
+        .onConflictDoUpdate({ target: drainPositions.journal, set: next })
     })
     return lines.length
   }
@@ -84,19 +87,36 @@ async function storeArrivals(database: Executor, arrivals: readonly ClickArrival
 
 /** Reads a click's parameters by the network's tag plan, and its ad by ID or by name. */
 async function clickReader(database: Executor, workspace: string) {
-  const [profiles, plans, entities] = [await listProfiles(database, workspace), await listPlans(database, workspace), await listEntities(database, workspace)]
+  const [profiles, plans, entities] = [
+    await listProfiles(database, workspace),
+    await listPlans(database, workspace),
+    await listEntities(database, workspace),
+  ]
   const profileOf = new Map(profiles.map(p => [p.id, p]))
   const tokensOf = new Map(
-    profiles.map(p => [p.id, tokensByKey(plans.filter(plan => plan.network === p.id).flatMap(plan => Object.entries(plan.parameters)), p)]),
+    profiles.map(p => [
+      p.id,
+      tokensByKey(
+        plans.filter(plan => plan.network === p.id).flatMap(plan => Object.entries(plan.parameters)),
+        p,
+      ),
+    ]),
   )
   const find = entityFinder(entities)
   return (arrival: ClickArrival): ClickRow => {
     const profile: NetworkProfile | undefined = profileOf.get(arrival.network)
-    const values = profile ? readTokens(arrival.query, tokensOf.get(arrival.network) ?? new Map(), profile) : new Map<string, string>()
+    const values = profile
+      ? readTokens(arrival.query, tokensOf.get(arrival.network) ?? new Map(), profile)
+      : new Map<string, string>()
     const value = (token: string) => values.get(token) ?? null
     const ad = find(arrival.network, 'ad', value('ad.id'), value('ad.name'))
     const adSet = find(arrival.network, 'ad_set', ad?.adSetId ?? value('ad_set.id'), value('ad_set.name'))
-    const campaign = find(arrival.network, 'campaign', ad?.campaignId ?? adSet?.campaignId ?? value('campaign.id'), value('campaign.name'))
+    const campaign = find(
+      arrival.network,
+      'campaign',
+      ad?.campaignId ?? adSet?.campaignId ?? value('campaign.id'),
+      value('campaign.name'),
+    )
     const networkParameter = profile?.click_id_parameter
     return {
       click_id: arrival.id,
@@ -106,7 +126,8 @@ async function clickReader(database: Executor, workspace: string) {
       ad_set_id: adSet?.id ?? value('ad_set.id'),
       ad_id: ad?.id ?? value('ad.id'),
       visitor_id: arrival.visitor,
-      network_click_id: (networkParameter && new URLSearchParams(arrival.query).get(networkParameter)) || value('click.id'),
+      network_click_id:
+        (networkParameter && new URLSearchParams(arrival.query).get(networkParameter)) || value('click.id'),
       landing_url: arrival.landing,
       device: value('device') ?? arrival.device,
       placement: value('placement'),
@@ -128,7 +149,12 @@ function entityFinder(entities: readonly AdEntity[]) {
     byId.set(key(entity.network, entity.level, entity.id), entity)
     append(byName, key(entity.network, entity.level, entity.name), entity)
   }
-  return (network: string, level: AdEntity['level'], id: string | null, name: string | null): AdEntity | undefined => {
+  return (
+    network: string,
+    level: AdEntity['level'],
+    id: string | null,
+    name: string | null,
+  ): AdEntity | undefined => {
     const named = name ? (byName.get(key(network, level, name)) ?? []) : []
     return (id ? byId.get(key(network, level, id)) : undefined) ?? (named.length === 1 ? named[0] : undefined)
   }
@@ -144,7 +170,11 @@ export async function drainForever(database: Database, folder: string): Promise<
       while ((await drainOnce(database, folder)) > 0);
       failed = false
     } catch (error) {
-      if (!failed) console.error('Taking in the journal failed; it is tried again.', error instanceof Error ? error.message : error)
+      if (!failed)
+        console.error(
+          'Taking in the journal failed; it is tried again.',
+          error instanceof Error ? error.message : error,
+        )
       failed = true
     }
     await new Promise(next => setTimeout(next, failed ? 2000 : IDLE_MS))

@@ -20,9 +20,15 @@ function answers(port: number): Promise<boolean> {
 }
 
 /** Whether the collector answers, and how much of its journal is not in the database yet. */
-export async function collectorState(database: Database): Promise<{ alive: boolean; lag_records: number; lag_seconds: number }> {
+export async function collectorState(
+  database: Database,
+): Promise<{ alive: boolean; lag_records: number; lag_seconds: number }> {
   const journal = join(dataFolder(), 'journal')
-  const [position] = await database.select().from(drainPositions).where(eq(drainPositions.journal, JOURNAL)).catch(() => [])
+  const [position] = await database
+    .select()
+    .from(drainPositions)
+    .where(eq(drainPositions.journal, JOURNAL))
+    .catch(() => [])
   let records = 0
   let oldest = 0
   for (const segment of (await readdir(journal).catch(() => [])).filter(name => name.endsWith('.ndjson'))) {

@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto'
 import type { Reject } from '@/core/intake/fields'
 import { type FileKind, fileKinds } from '@/core/intake/records'
-import { converter } from '@/core/shared/rates'
 import { zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
+import { converter } from '@/core/shared/rates'
 import type { Database, Executor } from '@/data/connect'
 import { loadRates, storeRecords } from '@/data/exchange'
-import { type ImportOutcome, type Workspace, raiseVersion, recordBatch } from '@/data/workspace'
+import { type ImportOutcome, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
 import { type ReadFile, readExchangeFile } from '@/formats/csv'
 
 export const isFileKind = (kind: string): kind is FileKind => fileKinds.some(k => k === kind)
@@ -36,7 +36,12 @@ export async function importFile(
 }
 
 /** Rows in a currency without a rate are set aside: they could be in no sum. */
-async function splitByRate<Kind extends FileKind>(database: Executor, workspace: Workspace, kind: Kind, read: ReadFile<Kind>) {
+async function splitByRate<Kind extends FileKind>(
+  database: Executor,
+  workspace: Workspace,
+  kind: Kind,
+  read: ReadFile<Kind>,
+) {
   const own = workspace.settings.currency
   const foreign = read.records.some(r => 'currency' in r && r.currency && r.currency !== own)
   if (!foreign || kind === 'rates') return { kept: read.records, withoutRate: [] }

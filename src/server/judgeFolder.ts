@@ -1,5 +1,5 @@
-import type { Reject } from '@/core/intake/fields'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
+import type { Reject } from '@/core/intake/fields'
 import type { FileKind } from '@/core/intake/records'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
 import type { Level } from '@/core/intake/tree'
@@ -7,7 +7,7 @@ import { nameFindings } from '@/core/links/names'
 import type { Period } from '@/core/shared/days'
 import { gatherEvidence, judge } from '@/core/weigh/judge'
 import { type JudgeFinding, reportJudgement } from '@/core/weigh/report'
-import { fileName, type FolderFiles, readFolder } from '@/formats/folder'
+import { type FolderFiles, fileName, readFolder } from '@/formats/folder'
 
 export const everything: Period = { from: -1e6, to: 1e6 }
 
@@ -18,7 +18,12 @@ export function recordsOf(files: FolderFiles): Records {
     orders: files.orders?.records ?? [],
     claims: files.claims?.records ?? [],
     claimRows: files['claim-rows']?.records ?? [],
-    rates: (files.rates?.records ?? []).map(r => ({ day: r.date, base: r.base, quote: r.quote, rate: r.rate })),
+    rates: (files.rates?.records ?? []).map(r => ({
+      day: r.date,
+      base: r.base,
+      quote: r.quote,
+      rate: r.rate,
+    })),
   }
 }
 
@@ -39,7 +44,9 @@ export function judgeFolder(dir: string, level: Level, period: Period) {
 
 /** Rejected rows of all files, those without a rate among them, each with the line it stands on. */
 function rejectsOf(files: FolderFiles, data: Dataset): (Reject & { file: string })[] {
-  const read = Object.values(files).flatMap(file => file.rejected.map(r => ({ ...r, file: fileName(file.kind) })))
+  const read = Object.values(files).flatMap(file =>
+    file.rejected.map(r => ({ ...r, file: fileName(file.kind) })),
+  )
   const noRate = data.setAside.map(({ file, row, reason, currency }) => ({
     file: fileName(file),
     line: files[file]?.lines[row] ?? 0,
@@ -54,13 +61,25 @@ function rejectsOf(files: FolderFiles, data: Dataset): (Reject & { file: string 
 export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: string })[]): JudgeFinding[] {
   const names = [...data.tree.names].map(([key, all]) => {
     const [network, level, id] = key.split('\u001f') as [string, Level, string]
-    const leaf = data.tree.leaves.find(l => l.network === network && (level === 'ad' ? l.ad === id : level === 'ad_set' ? l.adSet === id : l.campaign === id))
+    const leaf = data.tree.leaves.find(
+      l =>
+        l.network === network &&
+        (level === 'ad' ? l.ad === id : level === 'ad_set' ? l.adSet === id : l.campaign === id),
+    )
     const parent = level === 'ad' ? leaf?.adSet : level === 'ad_set' ? leaf?.campaign : ''
     return { level, id, names: all, parentId: `${network}/${parent ?? ''}` }
   })
   return [
-    ...rejects.slice(0, 200).map(r => ({ code: r.reason, severity: 'error' as const, at: { file: r.file, line: r.line, column: r.column } })),
-    ...[...data.otherResults].map(([result, count]) => ({ code: 'other_result', severity: 'hint' as const, at: { result, count } })),
+    ...rejects.slice(0, 200).map(r => ({
+      code: r.reason,
+      severity: 'error' as const,
+      at: { file: r.file, line: r.line, column: r.column },
+    })),
+    ...[...data.otherResults].map(([result, count]) => ({
+      code: 'other_result',
+      severity: 'hint' as const,
+      at: { result, count },
+    })),
     ...nameFindings(names),
   ]
 }

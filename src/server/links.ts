@@ -8,21 +8,49 @@ import { nameFindings } from '@/core/links/names'
 import type { TagPlan } from '@/core/links/plan'
 import type { NetworkProfile, PlanLevel } from '@/core/links/profile'
 import type { Database, Executor } from '@/data/connect'
-import { type AdEntity, listEntities, listNames, listPlans, listProfiles, listRoutes, planOf, saveRoute } from '@/data/workspace'
+import {
+  type AdEntity,
+  listEntities,
+  listNames,
+  listPlans,
+  listProfiles,
+  listRoutes,
+  planOf,
+  saveRoute,
+} from '@/data/workspace'
 import { dataFolder } from '@/formats/dataFolder'
 
-const trackingOrigin = () => process.env.TRACKING_ORIGIN ?? `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`
+const trackingOrigin = () =>
+  process.env.TRACKING_ORIGIN ?? `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`
 
 /** The code of the tracking domain that leads a network's clicks to a landing page. */
-const codeOf = (network: string, page: string) => `${network.slice(0, 2)}${createHash('sha256').update(page).digest('hex').slice(0, 6)}`
-export const trackingAddress = (network: string, page: string): string => `${trackingOrigin()}/c/${codeOf(network, page)}`
+const codeOf = (network: string, page: string) =>
+  `${network.slice(0, 2)}${createHash('sha256').update(page).digest('hex').slice(0, 6)}`
+export const trackingAddress = (network: string, page: string): string =>
+  `${trackingOrigin()}/c/${codeOf(network, page)}`
 
 /** Values that a real click would carry, for the preview. */
-const sampleTokens: Record<string, string> = { placement: 'feed', keyword: 'table loom', match_type: 'phrase', device: 'phone', source: 's-104', topic: 'weaving', 'click.id': 'x7k2m' }
+const sampleTokens: Record<string, string> = {
+  placement: 'feed',
+  keyword: 'table loom',
+  match_type: 'phrase',
+  device: 'phone',
+  source: 's-104',
+  topic: 'weaving',
+  'click.id': 'x7k2m',
+}
 
 export function sampleOf(entities: readonly AdEntity[], ad: AdEntity): Sample {
-  const named = (level: AdEntity['level'], id: string) => ({ id, name: entities.find(e => e.network === ad.network && e.level === level && e.id === id)?.name ?? id })
-  return { campaign: named('campaign', ad.campaignId), ad_set: named('ad_set', ad.adSetId), ad: { id: ad.id, name: ad.name }, ...sampleTokens }
+  const named = (level: AdEntity['level'], id: string) => ({
+    id,
+    name: entities.find(e => e.network === ad.network && e.level === level && e.id === id)?.name ?? id,
+  })
+  return {
+    campaign: named('campaign', ad.campaignId),
+    ad_set: named('ad_set', ad.adSetId),
+    ad: { id: ad.id, name: ad.name },
+    ...sampleTokens,
+  }
 }
 
 export interface DescribedLink {
@@ -37,7 +65,12 @@ export interface DescribedLink {
 }
 
 /** One ad's address as its network needs it, with plan, origins and findings. Null for an unknown ad. */
-export async function describeLink(database: Executor, workspace: string, network: string, adId: string): Promise<DescribedLink | null> {
+export async function describeLink(
+  database: Executor,
+  workspace: string,
+  network: string,
+  adId: string,
+): Promise<DescribedLink | null> {
   const [entities, profiles, plans, names] = [
     await listEntities(database, workspace),
     await listProfiles(database, workspace),
@@ -62,22 +95,41 @@ export async function describeLink(database: Executor, workspace: string, networ
     path.slice(1).map(p => ({
       level: p.level,
       id: p.id,
-      names: names.filter(n => n.network === network && n.level === p.level && n.id === p.id).map(n => n.name),
+      names: names
+        .filter(n => n.network === network && n.level === p.level && n.id === p.id)
+        .map(n => n.name),
     })),
     profile,
   ).filter(f => f.code === 'name_changed')
-  return { link: { ...link, findings: [...link.findings, ...renamed] }, plan, profile, profiles, input: { destination, sample, hosts }, landingPage: ad.landingPage, path }
+  return {
+    link: { ...link, findings: [...link.findings, ...renamed] },
+    plan,
+    profile,
+    profiles,
+    input: { destination, sample, hosts },
+    landingPage: ad.landingPage,
+    path,
+  }
 }
 
 /** Gives every landing page its code, and writes the routing table by which the collector answers. */
-export async function publishRoutes(database: Database, workspace: string, folder = dataFolder()): Promise<void> {
+export async function publishRoutes(
+  database: Database,
+  workspace: string,
+  folder = dataFolder(),
+): Promise<void> {
   const entities = await listEntities(database, workspace)
-  const pages = new Map(entities.flatMap(e => (e.landingPage ? [[codeOf(e.network, e.landingPage), e] as const] : [])))
-  for (const [code, e] of pages) await saveRoute(database, { workspace, code, network: e.network, destination: e.landingPage! })
+  const pages = new Map(
+    entities.flatMap(e => (e.landingPage ? [[codeOf(e.network, e.landingPage), e] as const] : [])),
+  )
+  for (const [code, e] of pages)
+    await saveRoute(database, { workspace, code, network: e.network, destination: e.landingPage! })
   const routes = await listRoutes(database)
   const routing: Routing = {
     version: Date.now(),
-    codes: Object.fromEntries(routes.map(r => [r.code, { workspace: r.workspace, network: r.network, destination: r.destination }])),
+    codes: Object.fromEntries(
+      routes.map(r => [r.code, { workspace: r.workspace, network: r.network, destination: r.destination }]),
+    ),
   }
   const file = join(folder, 'routing.json')
   writeFileSync(`${file}.new`, JSON.stringify(routing), { flush: true })
@@ -85,7 +137,11 @@ export async function publishRoutes(database: Database, workspace: string, folde
 }
 
 /** Puts ads' addresses into the practice network's own form, as the marketer would paste them. */
-export async function putOnPractice(database: Executor, workspace: string, adIds: readonly string[]): Promise<boolean> {
+export async function putOnPractice(
+  database: Executor,
+  workspace: string,
+  adIds: readonly string[],
+): Promise<boolean> {
   const ads = []
   for (const id of adIds) {
     const described = await describeLink(database, workspace, 'norrfeed', id)
@@ -101,10 +157,19 @@ const named = ({ id, name }: { id: string; name: string }) => ({ id, name })
 function postToPractice(body: string): Promise<boolean> {
   const port = Number(process.env.PRACTICE_PORT ?? 4620)
   return new Promise(done => {
-    const sent = request({ host: '127.0.0.1', port, path: '/ads', method: 'POST', headers: { host: `norrfeed.localhost:${port}`, 'content-type': 'application/json' } }, response => {
-      response.resume()
-      response.on('end', () => done(response.statusCode === 200))
-    })
+    const sent = request(
+      {
+        host: '127.0.0.1',
+        port,
+        path: '/ads',
+        method: 'POST',
+        headers: { host: `norrfeed.localhost:${port}`, 'content-type': 'application/json' },
+      },
+      response => {
+        response.resume()
+        response.on('end', () => done(response.statusCode === 200))
+      },
+    )
     sent.on('error', () => done(false))
     sent.end(body)
   })

@@ -10,6 +10,12 @@ export const WORKSPACE = 'main'
 export async function ensureWorkspace(database: Database): Promise<Workspace> {
   const found = await findWorkspace(database, WORKSPACE)
   if (found) return found
-  await createWorkspace(database, WORKSPACE, 'My shop', settingsSchema.parse({ time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }), shippedProfiles)
+  await createWorkspace(
+    database,
+    WORKSPACE,
+    'My shop',
+    settingsSchema.parse({ time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }),
+    shippedProfiles,
+  )
   return (await findWorkspace(database, WORKSPACE))!
 }

@@ -2,14 +2,17 @@
 import { ChakraProvider } from '@chakra-ui/react'
 import { ThemeProvider } from 'next-themes'
 import type { ReactNode } from 'react'
+import { EmotionRegistry } from './EmotionRegistry'
 import { system } from './theme'
 
 export function Provider({ children }: { children: ReactNode }) {
   return (
-    <ChakraProvider value={system}>
-      <ThemeProvider attribute="class" disableTransitionOnChange>
-        {children}
-      </ThemeProvider>
-    </ChakraProvider>
+    <EmotionRegistry>
+      <ChakraProvider value={system}>
+        <ThemeProvider attribute="class" disableTransitionOnChange>
+          {children}
+        </ThemeProvider>
+      </ChakraProvider>
+    </EmotionRegistry>
   )
 }

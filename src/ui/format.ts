@@ -13,14 +13,16 @@ export const tenths = (value: number): string => tenth.format(value)
 export function money(minor: number | null, currency: string): string {
   if (minor === null) return UNKNOWN
   const digits = currencyExponent(currency) ?? 2
-  return new Intl.NumberFormat(LOCALE, { minimumFractionDigits: digits, maximumFractionDigits: digits }).format(minor / 10 ** digits)
+  return new Intl.NumberFormat(LOCALE, {
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  }).format(minor / 10 ** digits)
 }
 
 export const ratioText = (value: number | null): string => (value === null ? UNKNOWN : value.toFixed(2))
-export const percent = (share: number | null): string => (share === null ? UNKNOWN : `${Math.round(share * 100)} %`)
+export const percent = (share: number | null): string =>
+  share === null ? UNKNOWN : `${Math.round(share * 100)} %`
 
 /** `5 Oct 2026, 14:30:12` in a zone. */
 export const instant = (at: number, zone: string): string =>
   new Intl.DateTimeFormat(LOCALE, { dateStyle: 'medium', timeStyle: 'medium', timeZone: zone }).format(at)
-export const weekdayHour = (at: number, zone: string): string =>
-  new Intl.DateTimeFormat(LOCALE, { weekday: 'short', hour: '2-digit', minute: '2-digit', timeZone: zone }).format(at)

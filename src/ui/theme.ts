@@ -8,7 +8,13 @@ const pair = (light: string, dark: string) => ({ value: { base: light, _dark: da
  */
 const config = defineConfig({
   globalCss: {
-    'html, body': { bg: 'paper', color: 'ink', fontSize: '14px', lineHeight: '1.4', fontFeatureSettings: '"tnum", "lnum"' },
+    'html, body': {
+      bg: 'paper',
+      color: 'ink',
+      fontSize: '14px',
+      lineHeight: '1.4',
+      fontFeatureSettings: '"tnum", "lnum"',
+    },
     '::selection': { bg: 'mark' },
     ':focus-visible': { outline: '2px solid', outlineColor: 'shop', outlineOffset: '1px' },
   },

@@ -13,7 +13,13 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const network = scope.network ?? null
   return (
     <Station search={search}>
-      <IntakeScreen key={network} first={await latestArrivals(sharedDatabase(), workspace, network)} version={workspace.version} network={network} zone={workspace.settings.time_zone} />
+      <IntakeScreen
+        key={network}
+        first={await latestArrivals(sharedDatabase(), workspace, network)}
+        version={workspace.version}
+        network={network}
+        zone={workspace.settings.time_zone}
+      />
     </Station>
   )
 }

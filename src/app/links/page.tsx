@@ -25,14 +25,23 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
       adSetId,
       adSet: nameOf.get(`${network}/ad_set/${adSetId}`) ?? adSetId,
     }))
-    .sort((a, b) => (rank(a.network) + a.campaign + a.campaignId + a.adSet + a.adSetId + a.name).localeCompare(rank(b.network) + b.campaign + b.campaignId + b.adSet + b.adSetId + b.name))
+    .sort((a, b) =>
+      (rank(a.network) + a.campaign + a.campaignId + a.adSet + a.adSetId + a.name).localeCompare(
+        rank(b.network) + b.campaign + b.campaignId + b.adSet + b.adSetId + b.name,
+      ),
+    )
   const asked = typeof search.ad === 'string' ? search.ad : ads[0] && `${ads[0].network}/${ads[0].id}`
   const [network, ...id] = (asked ?? '').split('/')
   const described = network ? await describeLink(sharedDatabase(), workspace, network, id.join('/')) : null
   return (
     <Station search={search}>
       {ads.length > 0 ? (
-        <LinksScreen ads={ads} described={described} chosen={asked ?? null} actions={{ changePlan, putOnPractice: putAdOnPractice }} />
+        <LinksScreen
+          ads={ads}
+          described={described}
+          chosen={asked ?? null}
+          actions={{ changePlan, putOnPractice: putAdOnPractice }}
+        />
       ) : (
         <NothingYet station="Links" />
       )}

@@ -11,7 +11,14 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const { workspace, period, scope, span } = await readAddress(search)
   return (
     <Station search={search}>
-      {span ? <ReconcileScreen view={await ask(workspace, 'reconcile', { period, scope })} network={scope.network ?? null} /> : <NothingYet station="Reconcile" />}
+      {span ? (
+        <ReconcileScreen
+          view={await ask(workspace, 'reconcile', { period, scope })}
+          network={scope.network ?? null}
+        />
+      ) : (
+        <NothingYet station="Reconcile" />
+      )}
     </Station>
   )
 }

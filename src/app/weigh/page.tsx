@@ -11,7 +11,14 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const { workspace, period, scope, span } = await readAddress(search)
   return (
     <Station search={search}>
-      {span ? <WeighScreen view={await ask(workspace, 'weigh', { period, scope })} network={scope.network ?? null} /> : <NothingYet station="Weigh" />}
+      {span ? (
+        <WeighScreen
+          view={await ask(workspace, 'weigh', { period, scope })}
+          network={scope.network ?? null}
+        />
+      ) : (
+        <NothingYet station="Weigh" />
+      )}
     </Station>
   )
 }

@@ -1,17 +1,6 @@
+import type { Match } from '../evidence/match'
 import { leadingLeaf, type Placement } from '../evidence/place'
 import type { Dataset } from '../intake/dataset'
-import type { Match } from '../evidence/match'
-
-/** What the two witnesses of one network saw in one stratum, and how much each captures. */
-export interface Capture {
-  /** share of an ad's true orders that the network validly claims by click */
-  network: number
-  /** share of them that our own evidence credits */
-  own: number
-  /** variances of the two shares */
-  networkVariance: number
-  ownVariance: number
-}
 
 /** Who witnessed an order: the leaf our evidence credits (or -1), and the leaves of the networks that claim it. */
 export interface Witnessed {
@@ -22,7 +11,11 @@ export interface Witnessed {
 }
 
 /** The orders that count, each with all its witnesses. Claims by view are no witness of a click. */
-export function witnesses(data: Dataset, placements: readonly Placement[], matches: readonly Match[]): Witnessed[] {
+export function witnesses(
+  data: Dataset,
+  placements: readonly Placement[],
+  matches: readonly Match[],
+): Witnessed[] {
   const claimed = new Map<number, Map<number, number>>()
   data.claims.forEach((claim, c) => {
     const { order } = matches[c]!

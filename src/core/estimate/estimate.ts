@@ -57,7 +57,11 @@ const ROUNDS = 60
  * - what neither saw is added to each seen order by its own coverage, and never more in a week than
  *   there are orders that nobody claims or tracks.
  */
-export function estimateOrders(data: Dataset, placements: readonly Placement[], matches: readonly Match[]): Estimate {
+export function estimateOrders(
+  data: Dataset,
+  placements: readonly Placement[],
+  matches: readonly Match[],
+): Estimate {
   const seen = witnesses(data, placements, matches)
   const networks = data.tree.networks.map((_, n) => n)
   const networkOf = (leaf: number) => data.tree.networkOf[leaf]!
@@ -93,14 +97,20 @@ export function estimateOrders(data: Dataset, placements: readonly Placement[], 
   )
 
   const untracked = seen.filter(w => w.tracked < 0 && w.claimed.length > 0)
-  const origins = shareUntracked(untracked, networks, networkOf, weekOf, { tally, captureByWeek, crossShare, trackedOf })
+  const origins = shareUntracked(untracked, networks, networkOf, weekOf, {
+    tally,
+    captureByWeek,
+    crossShare,
+    trackedOf,
+  })
 
   // Both witnesses by leaf, for own capture: of what the network validly claims, how much we track.
   const leafCount = data.tree.leaves.length
   const claimedOnly = new Float64Array(leafCount)
   const bothByLeaf = new Float64Array(leafCount)
   for (const w of seen)
-    if (w.tracked >= 0 && w.claimed.some(leaf => networkOf(leaf) === networkOf(w.tracked))) bothByLeaf[w.tracked]! += 1
+    if (w.tracked >= 0 && w.claimed.some(leaf => networkOf(leaf) === networkOf(w.tracked)))
+      bothByLeaf[w.tracked]! += 1
   untracked.forEach((w, i) => {
     for (const [k, leaf] of w.claimed.entries()) claimedOnly[leaf]! += origins[i]![k]!
   })
@@ -109,7 +119,10 @@ export function estimateOrders(data: Dataset, placements: readonly Placement[], 
     const both = leaves.reduce((s, l) => s + bothByLeaf[l]!, 0)
     const only = leaves.reduce((s, l) => s + claimedOnly[l]!, 0)
     const common = (both + 0.5) / (both + only + 1)
-    const shrunk = shrinkShares(leaves.map(l => ({ hits: bothByLeaf[l]!, trials: bothByLeaf[l]! + claimedOnly[l]! })), common)
+    const shrunk = shrinkShares(
+      leaves.map(l => ({ hits: bothByLeaf[l]!, trials: bothByLeaf[l]! + claimedOnly[l]! })),
+      common,
+    )
     return { both, only, common, byLeaf: new Map(leaves.map((l, i) => [l, shrunk[i]!])) }
   })
 
@@ -202,8 +215,10 @@ function shareUntracked(
     })
     for (const n of networks) {
       const meanCapture =
-        captureByWeek[n]!.reduce((s, c, w) => s + c.share * tally[n]!.tracked[w]!, 0) / Math.max(1, trackedOf[n]!) || 0.5
-      const reach = 1 - (1 - meanCapture) * crossShare[n]!.reduce((p, c, by) => (by === n ? p : p * (1 - c)), 1)
+        captureByWeek[n]!.reduce((s, c, w) => s + c.share * tally[n]!.tracked[w]!, 0) /
+          Math.max(1, trackedOf[n]!) || 0.5
+      const reach =
+        1 - (1 - meanCapture) * crossShare[n]!.reduce((p, c, by) => (by === n ? p : p * (1 - c)), 1)
       odds[n] = (found[n]! / reach + 0.05) / (trackedOf[n]! + 1)
     }
   }
@@ -211,7 +226,12 @@ function shareUntracked(
 }
 
 /** No week holds more unseen orders than orders that nobody tracks or claims. */
-function capUnseen(shares: Share[], seen: readonly Witnessed[], weekOf: (w: Witnessed) => number, weeks: number): void {
+function capUnseen(
+  shares: Share[],
+  seen: readonly Witnessed[],
+  weekOf: (w: Witnessed) => number,
+  weeks: number,
+): void {
   const room = new Float64Array(weeks)
   const wanted = new Float64Array(weeks)
   const weekOfOrder = new Map(seen.map(w => [w.order, weekOf(w)]))

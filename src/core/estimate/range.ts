@@ -5,7 +5,8 @@ const TAIL = 0.1
 function normalCdf(x: number): number {
   const t = 1 / (1 + 0.2316419 * Math.abs(x))
   const density = Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)
-  const upper = density * t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))))
+  const upper =
+    density * t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))))
   return x >= 0 ? 1 - upper : upper
 }
 

@@ -5,7 +5,14 @@ import type { Match } from './match'
 import { inWindow, leadingLeaf, type Placement } from './place'
 
 /** Why a claim stands against no order of its own. The order is the precedence. */
-export const claimCauses = ['repeat', 'shared', 'view_only', 'does_not_count', 'other_day', 'no_such_order'] as const
+export const claimCauses = [
+  'repeat',
+  'shared',
+  'view_only',
+  'does_not_count',
+  'other_day',
+  'no_such_order',
+] as const
 export type ClaimCause = (typeof claimCauses)[number]
 /** Why an order stands against no claim. */
 export const orderCauses = ['not_seen', 'past_window', 'no_ad_evidence'] as const
@@ -28,7 +35,12 @@ export interface Reconciliation {
  * Gives every claim and every order of a period exactly one fate (COMPUTE, section 5).
  * Pure in its arguments; linear in orders and claims.
  */
-export function reconcile(data: Dataset, placements: readonly Placement[], matches: readonly Match[], period: Period): Reconciliation {
+export function reconcile(
+  data: Dataset,
+  placements: readonly Placement[],
+  matches: readonly Match[],
+  period: Period,
+): Reconciliation {
   const { claims, orders, settings } = data
   const claimFates: Reconciliation['claims'] = claims.map(() => null)
   const claimOf = new Int32Array(orders.length).fill(-1)
@@ -95,7 +107,12 @@ function precedes(data: Dataset, placement: Placement, claim: number, holder: nu
  * Claims of the same network, conversion and transaction as another. Where there is no transaction ID
  * the matched order stands for it. The first that may be matched is kept, else the first.
  */
-function findRepeats(data: Dataset, matches: readonly Match[], present: readonly number[], mayMatch: (claim: number) => boolean): Set<number> {
+function findRepeats(
+  data: Dataset,
+  matches: readonly Match[],
+  present: readonly number[],
+  mayMatch: (claim: number) => boolean,
+): Set<number> {
   const kept = new Map<string, number>()
   const repeats = new Set<number>()
   const at = (c: number) => data.claims[c]!.at ?? data.claims[c]!.day * DAY_MS
@@ -140,13 +157,27 @@ export interface Gap {
  *
  * @param inScope whether a leaf (-1 for none) belongs to the scope
  */
-export function sumGap(data: Dataset, fates: Reconciliation, inScope: (leaf: number) => boolean = () => true): Gap {
+export function sumGap(
+  data: Dataset,
+  fates: Reconciliation,
+  inScope: (leaf: number) => boolean = () => true,
+): Gap {
   const lines = new Map<GapCause, GapLine>(
-    [...orderCauses, ...claimCauses, 'value_differs' as const].map(cause => [cause, { cause, count: 0, value: 0 }]),
+    [...orderCauses, ...claimCauses, 'value_differs' as const].map(cause => [
+      cause,
+      { cause, count: 0, value: 0 },
+    ]),
   )
   const differs = lines.get('value_differs')!
   differs.pairs = 0
-  const gap: Gap = { orders: 0, ordersValue: 0, claims: 0, claimsValue: 0, matched: 0, causes: [...lines.values()] }
+  const gap: Gap = {
+    orders: 0,
+    ordersValue: 0,
+    claims: 0,
+    claimsValue: 0,
+    matched: 0,
+    causes: [...lines.values()],
+  }
   const add = (cause: GapCause, value: number) => {
     const line = lines.get(cause)!
     line.count += 1

@@ -52,7 +52,8 @@ export function matchClaims(data: Dataset, placements: readonly Placement[]): Ma
   })
 
   for (const pair of byValueAndTime(data, placements, matches, open))
-    if (open(pair.claim) && !taken[claims[pair.claim]!.network]!.has(pair.order)) settle(pair.claim, pair.order, 'value_and_time')
+    if (open(pair.claim) && !taken[claims[pair.claim]!.network]!.has(pair.order))
+      settle(pair.claim, pair.order, 'value_and_time')
 
   const daily = claims.flatMap((claim, i) => (claim.at === null && open(i) ? [i] : []))
   if (daily.length > 0) matchByDay(data, placements, daily, taken, settle)
@@ -155,7 +156,10 @@ function matchByDay(
     const claim = claims[c]!
     const reach = rules[claim.network]!.dated_by === 'click' ? CLICK_DATED_REACH : 0
     for (let after = 0; after <= reach; after++) {
-      const order = nearest(claim, (unplaced.get(claim.day + after) ?? []).filter(o => free.has(o)))
+      const order = nearest(
+        claim,
+        (unplaced.get(claim.day + after) ?? []).filter(o => free.has(o)),
+      )
       if (order === undefined) continue
       free.delete(order)
       settle(c, order, 'day')

@@ -78,7 +78,14 @@ export function placeOrders(data: Dataset): Placement[] {
     const touches = before.filter(c => within(c, at))
     return { touches, older: before.filter(c => !within(c, at)).at(-1) ?? -1 }
   }
-  const placed = (grade: Placement['grade'], by: Placement['by'], touches: number[], older: number, last: number, at: number): Placement => ({
+  const placed = (
+    grade: Placement['grade'],
+    by: Placement['by'],
+    touches: number[],
+    older: number,
+    last: number,
+    at: number,
+  ): Placement => ({
     grade,
     by,
     touches,
@@ -106,7 +113,10 @@ export function placeOrders(data: Dataset): Placement[] {
       }
       if (clicks.at[own]! <= at) older = own
     }
-    for (const [by, visitors] of [['visitor_id', visitorsHere], ['customer', earlier]] as const) {
+    for (const [by, visitors] of [
+      ['visitor_id', visitorsHere],
+      ['customer', earlier],
+    ] as const) {
       if (visitors.length === 0) continue
       const found = touchesOf(visitors, at)
       older = Math.max(older, found.older)
@@ -167,7 +177,13 @@ function leafNumberer({ tree }: Dataset) {
  * @param touches ad clicks in the window, earliest first
  * @param last the click that last-click credit goes to
  */
-export function creditTouches(touches: readonly number[], last: number, at: number, clicks: Clicks, rule: CreditRule): Credit[] {
+export function creditTouches(
+  touches: readonly number[],
+  last: number,
+  at: number,
+  clicks: Clicks,
+  rule: CreditRule,
+): Credit[] {
   const weight: Record<CreditRule, (click: number, index: number) => number> = {
     last_click: click => (click === last ? 1 : 0),
     first_click: (_, index) => (index === 0 ? 1 : 0),

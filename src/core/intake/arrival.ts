@@ -21,7 +21,11 @@ export const clickArrivalSchema = z.object({
 })
 export type ClickArrival = z.infer<typeof clickArrivalSchema>
 
-const codeSchema = z.object({ workspace: z.string(), network: z.string(), destination: z.url({ protocol: /^https?$/ }) })
+const codeSchema = z.object({
+  workspace: z.string(),
+  network: z.string(),
+  destination: z.url({ protocol: /^https?$/ }),
+})
 
 /** The file by which the collector answers: codes of the tracking domain and where each leads. */
 export const routingSchema = z.object({ version: z.number(), codes: z.record(z.string(), codeSchema) })
@@ -38,7 +42,9 @@ export type Routing = z.infer<typeof routingSchema>
 export function landingAddress(destination: string, query: string, clickId: string): string {
   const [address, fragment] = splitOnce(destination, '#')
   const [base, own] = splitOnce(address, '?')
-  const parameters = [own, query, `${CLICK_PARAMETER}=${encodeURIComponent(clickId)}`].filter(Boolean).join('&')
+  const parameters = [own, query, `${CLICK_PARAMETER}=${encodeURIComponent(clickId)}`]
+    .filter(Boolean)
+    .join('&')
   return `${base}?${parameters}${fragment ? `#${fragment}` : ''}`
 }
 export const CLICK_PARAMETER = 'aq_click'
@@ -49,7 +55,10 @@ function splitOnce(text: string, mark: string): [string, string] {
 }
 
 /** Which token each parameter of a network's plan carries: those whose template is one token alone. */
-export function tokensByKey(templates: Iterable<[key: string, template: string]>, profile: NetworkProfile): Map<string, string> {
+export function tokensByKey(
+  templates: Iterable<[key: string, template: string]>,
+  profile: NetworkProfile,
+): Map<string, string> {
   const tokens = new Map<string, string>()
   for (const [key, template] of templates) {
     const [only, ...more] = parseTemplate(template, profile.dialect)
@@ -59,7 +68,11 @@ export function tokensByKey(templates: Iterable<[key: string, template: string]>
 }
 
 /** The neutral values that a click's query carries, by token; empty and unresolved ones are left out. */
-export function readTokens(query: string, tokens: ReadonlyMap<string, string>, profile: NetworkProfile): Map<string, string> {
+export function readTokens(
+  query: string,
+  tokens: ReadonlyMap<string, string>,
+  profile: NetworkProfile,
+): Map<string, string> {
   const values = new Map<string, string>()
   const { open, close } = profile.dialect
   for (const [key, value] of new URLSearchParams(query)) {

@@ -1,7 +1,15 @@
 import { type Day, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
 import { converter, type Rate } from '../shared/rates'
-import { type ClaimRow, type ClaimSumRow, type ClickRow, countsAsOrder, type DeliveryRow, type FileKind, type OrderRow } from './records'
+import {
+  type ClaimRow,
+  type ClaimSumRow,
+  type ClickRow,
+  countsAsOrder,
+  type DeliveryRow,
+  type FileKind,
+  type OrderRow,
+} from './records'
 import { networkRules, type Settings } from './settings'
 import { type AdTree, treeBuilder } from './tree'
 
@@ -95,7 +103,9 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
     setAside.push({ file, row, reason: 'no_rate', currency })
 
   const delivery: Delivery[] = []
-  const inTime = [...records.delivery.keys()].sort((a, b) => records.delivery[a]!.date - records.delivery[b]!.date)
+  const inTime = [...records.delivery.keys()].sort(
+    (a, b) => records.delivery[a]!.date - records.delivery[b]!.date,
+  )
   for (const i of inTime) {
     const row = records.delivery[i]!
     const at = leaf(row.network, row.campaign_id, row.ad_set_id ?? '', row.ad_id ?? '')
@@ -119,7 +129,9 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
     count: clickRows.length,
     ids: clickRows.map(c => c.click_id),
     at: Float64Array.from(clickRows, c => c.clicked_at),
-    leaf: Int32Array.from(clickRows, c => leaf(c.network, c.campaign_id ?? '', c.ad_set_id ?? '', c.ad_id ?? '')),
+    leaf: Int32Array.from(clickRows, c =>
+      leaf(c.network, c.campaign_id ?? '', c.ad_set_id ?? '', c.ad_id ?? ''),
+    ),
     visitor: Int32Array.from(clickRows, c => visitorOf(c.visitor_id)),
     networkClickIds: clickRows.map(c => c.network_click_id),
   }
@@ -149,9 +161,18 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
     return clock
   }
   const judged = (conversion: string) => !otherResults.has(conversion)
-  const claimValue = (file: FileKind, index: number, text: string | null, currency: string | null, day: Day) => {
+  const claimValue = (
+    file: FileKind,
+    index: number,
+    text: string | null,
+    currency: string | null,
+    day: Day,
+  ) => {
     const from = currency ?? settings.currency
-    const amount = text === null ? NOTHING : (parseAmount(text, from) ?? minor(Math.round(Number(text) * 10 ** (currencyExponent(from) ?? 2))))
+    const amount =
+      text === null
+        ? NOTHING
+        : (parseAmount(text, from) ?? minor(Math.round(Number(text) * 10 ** (currencyExponent(from) ?? 2))))
     const value = toOwn(amount, from, settings.currency, day)
     if (value === null) noRate(file, index, from)
     return value

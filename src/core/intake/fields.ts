@@ -82,7 +82,11 @@ export function readAmounts<Key extends string>(
     const text = row[key]
     const amount = text === null ? null : parseAmount(text, currencyCode)
     const reason: RejectReason | null =
-      text !== null && amount === null ? 'not_an_amount' : amount !== null && amount < 0 ? 'negative_amount' : null
+      text !== null && amount === null
+        ? 'not_an_amount'
+        : amount !== null && amount < 0
+          ? 'negative_amount'
+          : null
     if (reason) ctx.addIssue({ code: 'custom', message: reason, path: [key] })
     amounts[key] = amount
   }

@@ -1,6 +1,19 @@
 import { z } from 'zod'
 import { NOTHING } from '../shared/money'
-import { count, currency, day, instant, optionalCurrency, optionalDay, optionalDecimal, optionalText, type RejectReason, readAmounts, requiredCount, requiredText } from './fields'
+import {
+  count,
+  currency,
+  day,
+  instant,
+  optionalCurrency,
+  optionalDay,
+  optionalDecimal,
+  optionalText,
+  type RejectReason,
+  readAmounts,
+  requiredCount,
+  requiredText,
+} from './fields'
 
 /** One line of delivery.csv: what a network spent and served, by ad and day. */
 const deliveryRow = z
@@ -55,7 +68,8 @@ export const orderStatuses = ['paid', 'refunded', 'partially_refunded', 'cancell
 export type OrderStatus = (typeof orderStatuses)[number]
 const isStatus = (s: string): s is OrderStatus => orderStatuses.some(known => known === s)
 /** Orders that count; the others are shown with why. */
-export const countsAsOrder = (status: OrderStatus): boolean => status === 'paid' || status === 'partially_refunded'
+export const countsAsOrder = (status: OrderStatus): boolean =>
+  status === 'paid' || status === 'partially_refunded'
 
 /** One line of orders.csv: what the shop booked. */
 const orderRow = z
@@ -98,35 +112,35 @@ export type OrderRow = z.infer<typeof orderRow>
 
 /** One line of claims.csv: what a network reports of an ad and day, summed. */
 const claimSumRow = z.looseObject({
-    date: day,
-    network: requiredText,
-    ad_id: requiredText,
-    conversion: requiredText,
-    click_through: requiredCount,
-    view_through: count,
-    value: optionalDecimal,
-    currency: optionalCurrency,
-  })
+  date: day,
+  network: requiredText,
+  ad_id: requiredText,
+  conversion: requiredText,
+  click_through: requiredCount,
+  view_through: count,
+  value: optionalDecimal,
+  currency: optionalCurrency,
+})
 export type ClaimSumRow = z.infer<typeof claimSumRow>
 
 /** One line of claim-rows.csv: one claim of a network. */
 const claimRow = z.looseObject({
-    claimed_at: instant,
-    date: optionalDay,
-    network: requiredText,
-    ad_id: requiredText,
-    conversion: requiredText,
-    kind: requiredText.transform((s, ctx) => {
-      const kind = s.toLowerCase()
-      if (kind === 'click' || kind === 'view') return kind
-      ctx.addIssue({ code: 'custom', message: 'unknown_kind' satisfies RejectReason })
-      return z.NEVER
-    }),
-    transaction_id: optionalText,
-    click_id: optionalText,
-    value: optionalDecimal,
-    currency: optionalCurrency,
-  })
+  claimed_at: instant,
+  date: optionalDay,
+  network: requiredText,
+  ad_id: requiredText,
+  conversion: requiredText,
+  kind: requiredText.transform((s, ctx) => {
+    const kind = s.toLowerCase()
+    if (kind === 'click' || kind === 'view') return kind
+    ctx.addIssue({ code: 'custom', message: 'unknown_kind' satisfies RejectReason })
+    return z.NEVER
+  }),
+  transaction_id: optionalText,
+  click_id: optionalText,
+  value: optionalDecimal,
+  currency: optionalCurrency,
+})
 export type ClaimRow = z.infer<typeof claimRow>
 
 /** One line of rates.csv. */
@@ -144,12 +158,36 @@ export type RateRow = z.infer<typeof rateRow>
 
 /** The exchange files: the row schema of each, the columns it knows and those it cannot do without. */
 export const exchangeFiles = {
-  delivery: { schema: deliveryRow, columns: Object.keys(deliveryRow.in.shape), required: ['date', 'network', 'campaign_id', 'currency', 'spend'] },
-  clicks: { schema: clickRow, columns: Object.keys(clickRow.shape), required: ['click_id', 'clicked_at', 'network'] },
-  orders: { schema: orderRow, columns: Object.keys(orderRow.in.shape), required: ['order_id', 'ordered_at', 'status', 'currency', 'total'] },
-  claims: { schema: claimSumRow, columns: Object.keys(claimSumRow.shape), required: ['date', 'network', 'ad_id', 'conversion', 'click_through'] },
-  'claim-rows': { schema: claimRow, columns: Object.keys(claimRow.shape), required: ['claimed_at', 'network', 'ad_id', 'conversion', 'kind'] },
-  rates: { schema: rateRow, columns: Object.keys(rateRow.shape), required: ['date', 'base', 'quote', 'rate'] },
+  delivery: {
+    schema: deliveryRow,
+    columns: Object.keys(deliveryRow.in.shape),
+    required: ['date', 'network', 'campaign_id', 'currency', 'spend'],
+  },
+  clicks: {
+    schema: clickRow,
+    columns: Object.keys(clickRow.shape),
+    required: ['click_id', 'clicked_at', 'network'],
+  },
+  orders: {
+    schema: orderRow,
+    columns: Object.keys(orderRow.in.shape),
+    required: ['order_id', 'ordered_at', 'status', 'currency', 'total'],
+  },
+  claims: {
+    schema: claimSumRow,
+    columns: Object.keys(claimSumRow.shape),
+    required: ['date', 'network', 'ad_id', 'conversion', 'click_through'],
+  },
+  'claim-rows': {
+    schema: claimRow,
+    columns: Object.keys(claimRow.shape),
+    required: ['claimed_at', 'network', 'ad_id', 'conversion', 'kind'],
+  },
+  rates: {
+    schema: rateRow,
+    columns: Object.keys(rateRow.shape),
+    required: ['date', 'base', 'quote', 'rate'],
+  },
 } as const
 
 export type FileKind = keyof typeof exchangeFiles

@@ -18,7 +18,10 @@ export type NetworkRules = z.infer<typeof networkRulesSchema>
 
 /** How a business counts: `settings.json` of a folder, and a workspace's settings in the app. */
 export const settingsSchema = z.looseObject({
-  currency: z.string().refine(c => currencyExponent(c) !== null, 'not an ISO 4217 code').default('EUR'),
+  currency: z
+    .string()
+    .refine(c => currencyExponent(c) !== null, 'not an ISO 4217 code')
+    .default('EUR'),
   time_zone: zone.default('UTC'),
   credit: z.enum(creditRules).default('last_click'),
   click_window_days: z.int().min(1).max(90).default(30),
@@ -36,7 +39,10 @@ export const settingsSchema = z.looseObject({
 export type Settings = z.infer<typeof settingsSchema>
 
 /** The rules of one network; one that the settings do not list is taken as 30 and 1 days, by conversion. */
-export function networkRules(settings: Settings, network: string): Required<Pick<NetworkRules, 'time_zone'>> & NetworkRules {
+export function networkRules(
+  settings: Settings,
+  network: string,
+): Required<Pick<NetworkRules, 'time_zone'>> & NetworkRules {
   const listed = settings.networks.find(n => n.id === network)
   const rules = listed ?? networkRulesSchema.parse({ id: network })
   return { ...rules, time_zone: rules.time_zone ?? settings.time_zone }

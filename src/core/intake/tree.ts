@@ -32,7 +32,12 @@ export function nameOf(tree: AdTree, network: string, level: Level, id: string):
 
 /** The leaf's ID at a level, with what stands above it, unique over all networks. */
 export function nodeKey(leaf: Leaf, level: Level): string {
-  const path = level === 'campaign' ? [leaf.campaign] : level === 'ad_set' ? [leaf.campaign, leaf.adSet] : [leaf.campaign, leaf.adSet, leaf.ad]
+  const path =
+    level === 'campaign'
+      ? [leaf.campaign]
+      : level === 'ad_set'
+        ? [leaf.campaign, leaf.adSet]
+        : [leaf.campaign, leaf.adSet, leaf.ad]
   return [leaf.network, ...path].join(SEP)
 }
 
@@ -93,8 +98,15 @@ export function leafFinder(tree: AdTree) {
     else if (list.at(-1) !== leaf) list.push(leaf)
   }
   tree.leaves.forEach((leaf, i) => {
-    const called = (level: Level, id: string) => [id, ...(tree.names.get(nameKey(leaf.network, level, id)) ?? [])]
-    for (const [level, id] of [['campaign', leaf.campaign], ['ad_set', leaf.adSet], ['ad', leaf.ad]] as const)
+    const called = (level: Level, id: string) => [
+      id,
+      ...(tree.names.get(nameKey(leaf.network, level, id)) ?? []),
+    ]
+    for (const [level, id] of [
+      ['campaign', leaf.campaign],
+      ['ad_set', leaf.adSet],
+      ['ad', leaf.ad],
+    ] as const)
       if (id) for (const name of new Set(called(level, id))) add(at([leaf.network, level, name]), i)
   })
   const networks = new Map(tree.networks.map(n => [n.toLowerCase(), n]))

@@ -58,10 +58,12 @@ export interface AssembledLink {
 /** The sample value of a neutral token; an unknown one is empty. */
 export function sampleValue(sample: Sample, token: string): string {
   const direct = sample[token]
-  const value = direct ?? token.split('.').reduce<unknown>((at, step) => (isRecord(at) ? at[step] : undefined), sample)
+  const value =
+    direct ?? token.split('.').reduce<unknown>((at, step) => (isRecord(at) ? at[step] : undefined), sample)
   return typeof value === 'string' || typeof value === 'number' ? String(value) : ''
 }
-const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null
 
 const encodeValue = (value: string) => encodeLiteral(value)
 
@@ -83,7 +85,9 @@ export function assembleLink(input: LinkInput): AssembledLink {
   const parameters: LinkParameter[] = planned.map(p => {
     const segments = parseTemplate(p.template, dialect)
     const resolved = segments
-      .map(s => (s.kind === 'literal' ? s.text : spell(dialect, s.token) === null ? '' : sampleValue(sample, s.token)))
+      .map(s =>
+        s.kind === 'literal' ? s.text : spell(dialect, s.token) === null ? '' : sampleValue(sample, s.token),
+      )
       .join('')
     return { ...p, segments, written: write(segments, asWritten), resolved }
   })
@@ -110,7 +114,10 @@ export function assembleLink(input: LinkInput): AssembledLink {
 
   const build = (token: (name: string) => string) => {
     const inPath = profile.sub_ids?.in === 'path' ? subIds.map(s => `/${write(s, token)}`) : []
-    const inQuery = profile.sub_ids?.in === 'query' ? subIds.map((s, i) => `${encodeLiteral(subNames[i]!)}=${write(s, token)}`) : []
+    const inQuery =
+      profile.sub_ids?.in === 'query'
+        ? subIds.map((s, i) => `${encodeLiteral(subNames[i]!)}=${write(s, token)}`)
+        : []
     const head = restore(destination.base, token)
     const base = inPath.length > 0 ? head.replace(/\/$/, '') + inPath.join('') : head
     const kept = own.map(q => restore(q.raw, token))
@@ -122,11 +129,22 @@ export function assembleLink(input: LinkInput): AssembledLink {
   const written = build(asWritten)
   const hasQueryField = profile.fields.some(f => f.holds === 'query')
   const fields = Object.fromEntries(
-    profile.fields.map(f => [f.id, f.holds === 'query' ? written.query : hasQueryField ? written.bare : written.whole]),
+    profile.fields.map(f => [
+      f.id,
+      f.holds === 'query' ? written.query : hasQueryField ? written.bare : written.whole,
+    ]),
   )
   const preview = build(asSampled).whole
   const findings = [
-    ...checkLink({ ...input, destination, destinationTokens: parsed.tokens, parameters, written: written.whole, preview, restore }),
+    ...checkLink({
+      ...input,
+      destination,
+      destinationTokens: parsed.tokens,
+      parameters,
+      written: written.whole,
+      preview,
+      restore,
+    }),
     ...nameFindings(planNames(sample), profile),
   ]
   return { fields, address: written.whole, preview, origin, parameters, findings }

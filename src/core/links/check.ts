@@ -31,12 +31,20 @@ export function checkLink(link: Assembly): LinkFinding[] {
   return findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity])
 }
 
-function destinationFindings({ destination, parameters, destinationTokens, profile, restore, ...link }: Assembly) {
+function destinationFindings({
+  destination,
+  parameters,
+  destinationTokens,
+  profile,
+  restore,
+  ...link
+}: Assembly) {
   const at: LinkPlace = { part: 'destination' }
   const findings: LinkFinding[] = destination.repairs.map(code => ({ code, severity: 'warning', at }))
   if (/&[A-Za-z0-9_.-]+=/.test(destination.base))
     findings.push({ code: 'parameters_without_question_mark', severity: 'warning', at })
-  if (destination.protocol !== 'https:' && !isLoopback(destination.host)) findings.push({ code: 'not_https', severity: 'warning', at })
+  if (destination.protocol !== 'https:' && !isLoopback(destination.host))
+    findings.push({ code: 'not_https', severity: 'warning', at })
   const hosts = link.hosts ?? []
   if (hosts.length > 0 && !hosts.some(h => h.toLowerCase() === destination.host))
     findings.push({ code: 'host_not_listed', severity: 'error', at, host: destination.host })
@@ -46,7 +54,14 @@ function destinationFindings({ destination, parameters, destinationTokens, profi
     const place: LinkPlace = { part: 'parameter', key: marks(q.key) }
     const planned = parameters.find(p => p.key === place.key)
     if (planned)
-      findings.push({ code: 'duplicate_key', severity: 'warning', at: place, key: place.key, kept: planned.written, dropped: marks(q.value) })
+      findings.push({
+        code: 'duplicate_key',
+        severity: 'warning',
+        at: place,
+        key: place.key,
+        kept: planned.written,
+        dropped: marks(q.value),
+      })
     findings.push(...valueFindings(marks(q.value), place, link.otherProfiles ?? [], profile))
     if (/^https?:/i.test(q.value))
       restore(q.value, token => {
@@ -60,23 +75,39 @@ function destinationFindings({ destination, parameters, destinationTokens, profi
   return findings
 }
 
-function parameterFindings({ profile, otherProfiles = [], parameters }: Assembly, p: LinkParameter): LinkFinding[] {
+function parameterFindings(
+  { profile, otherProfiles = [], parameters }: Assembly,
+  p: LinkParameter,
+): LinkFinding[] {
   const at: LinkPlace = { part: 'parameter', key: p.key, level: p.origin }
   const findings: LinkFinding[] = []
   const tokens = p.segments.flatMap(s => (s.kind === 'token' ? [s.token] : []))
   for (const token of tokens) {
     findings.push(...tokenFindings(token, profile, at))
     const name = token.replace(/\.id$/, '.name')
-    const nameIsUsed = parameters.some(other => other.segments.some(s => s.kind === 'token' && s.token === name))
-    if (name !== token && spell(profile.dialect, token) !== null && spell(profile.dialect, name) !== null && !nameIsUsed)
+    const nameIsUsed = parameters.some(other =>
+      other.segments.some(s => s.kind === 'token' && s.token === name),
+    )
+    if (
+      name !== token &&
+      spell(profile.dialect, token) !== null &&
+      spell(profile.dialect, name) !== null &&
+      !nameIsUsed
+    )
       findings.push({ code: 'id_where_name_exists', severity: 'hint', at, token, name })
   }
   const literal = p.segments.map(s => (s.kind === 'literal' ? s.text : '\u0000')).join('')
   if (/^https?:\/\//i.test(literal))
-    for (const token of tokens) findings.push({ code: 'token_in_nested_address', severity: 'warning', at, token })
+    for (const token of tokens)
+      findings.push({ code: 'token_in_nested_address', severity: 'warning', at, token })
   findings.push(...valueFindings(literal, at, otherProfiles, profile))
   if (/^utm_/i.test(p.key) && (/[A-Z]/.test(p.key) || /\p{Lu}/u.test(literal)))
-    findings.push({ code: 'mixed_case', severity: 'hint', at, value: /[A-Z]/.test(p.key) ? p.key : p.template })
+    findings.push({
+      code: 'mixed_case',
+      severity: 'hint',
+      at,
+      value: /[A-Z]/.test(p.key) ? p.key : p.template,
+    })
   return findings
 }
 
@@ -95,7 +126,12 @@ function tokenFindings(token: string, profile: NetworkProfile, at: LinkPlace): L
   return emptyOnTest.has(token) ? [{ code: 'empty_on_test', severity: 'hint', at, token }] : []
 }
 
-function valueFindings(text: string, at: LinkPlace, others: readonly NetworkProfile[], own: NetworkProfile): LinkFinding[] {
+function valueFindings(
+  text: string,
+  at: LinkPlace,
+  others: readonly NetworkProfile[],
+  own: NetworkProfile,
+): LinkFinding[] {
   const findings: LinkFinding[] = []
   const foreign = foreignToken(text, others, own)
   if (foreign) findings.push({ code: 'foreign_dialect', severity: 'error', at, ...foreign })
@@ -116,7 +152,9 @@ function foreignToken(text: string, others: readonly NetworkProfile[], own: Netw
     if (other.id === own.id || !open || (open === own.dialect.open && close === own.dialect.close)) continue
     const known = spellings(other.dialect).find(([spelling]) => text.includes(spelling))?.[0]
     const distinctive = !/^[%~#]$/.test(open)
-    const shape = distinctive ? new RegExp(`${escapeRegExp(open)}\\w+${escapeRegExp(close)}`).exec(text)?.[0] : undefined
+    const shape = distinctive
+      ? new RegExp(`${escapeRegExp(open)}\\w+${escapeRegExp(close)}`).exec(text)?.[0]
+      : undefined
     const found = known ?? shape
     if (found) return { text: found, profile: other.id }
   }
@@ -125,22 +163,41 @@ function foreignToken(text: string, others: readonly NetworkProfile[], own: Netw
 
 function subIdFindings({ profile, subIds = [] }: Assembly): LinkFinding[] {
   const limit = profile.sub_ids?.limit ?? 0
-  const findings: LinkFinding[] = subIds.slice(0, limit).flatMap((template, index) =>
-    parseTemplate(template, profile.dialect).flatMap(s =>
-      s.kind === 'token' ? tokenFindings(s.token, profile, { part: 'sub_id', index }) : [],
-    ),
-  )
+  const findings: LinkFinding[] = subIds
+    .slice(0, limit)
+    .flatMap((template, index) =>
+      parseTemplate(template, profile.dialect).flatMap(s =>
+        s.kind === 'token' ? tokenFindings(s.token, profile, { part: 'sub_id', index }) : [],
+      ),
+    )
   if (subIds.length > limit)
-    findings.push({ code: 'too_many_sub_ids', severity: 'error', at: { part: 'sub_id', index: limit }, limit, given: subIds.length })
+    findings.push({
+      code: 'too_many_sub_ids',
+      severity: 'error',
+      at: { part: 'sub_id', index: limit },
+      limit,
+      given: subIds.length,
+    })
   return findings
 }
 
-function wholeFindings({ destination, parameters, plan, profile, written, preview }: Assembly): LinkFinding[] {
+function wholeFindings({
+  destination,
+  parameters,
+  plan,
+  profile,
+  written,
+  preview,
+}: Assembly): LinkFinding[] {
   const at: LinkPlace = { part: 'address' }
   const findings: LinkFinding[] = []
-  const keys = new Set([...parameters.map(p => p.key), ...destination.query.map(q => q.key)].map(k => k.toLowerCase()))
-  if (!keys.has(SOURCE_KEY)) findings.push({ code: 'missing_source', severity: 'warning', at, key: SOURCE_KEY })
-  if (!keys.has(CAMPAIGN_KEY)) findings.push({ code: 'missing_campaign', severity: 'warning', at, key: CAMPAIGN_KEY })
+  const keys = new Set(
+    [...parameters.map(p => p.key), ...destination.query.map(q => q.key)].map(k => k.toLowerCase()),
+  )
+  if (!keys.has(SOURCE_KEY))
+    findings.push({ code: 'missing_source', severity: 'warning', at, key: SOURCE_KEY })
+  if (!keys.has(CAMPAIGN_KEY))
+    findings.push({ code: 'missing_campaign', severity: 'warning', at, key: CAMPAIGN_KEY })
   const length = Math.max(written.length, preview.length)
   if (length > profile.max_length)
     findings.push({ code: 'too_long', severity: 'error', at, length, limit: profile.max_length })
@@ -148,7 +205,13 @@ function wholeFindings({ destination, parameters, plan, profile, written, previe
   for (const level of profile.review_levels) {
     if (Object.keys(plan[level] ?? {}).length === 0) continue
     const above = free.filter(l => planLevels.indexOf(l) < planLevels.indexOf(level))
-    findings.push({ code: 'edit_causes_review', severity: 'hint', at: { part: 'level', level }, level, instead: above.at(-1) ?? null })
+    findings.push({
+      code: 'edit_causes_review',
+      severity: 'hint',
+      at: { part: 'level', level },
+      level,
+      instead: above.at(-1) ?? null,
+    })
   }
   return findings
 }

@@ -74,7 +74,11 @@ function splitFragment(fragment: string, planKeys: ReadonlySet<string>): { kept:
   const body = fragment.slice(1)
   if (/^[/!:]/.test(body)) return { kept: fragment, moved: '' }
   const start = new RegExp(`[?&](?=${PARAMETER.source})`).exec(body)
-  if (start) return { kept: start.index > 0 ? `#${body.slice(0, start.index)}` : '', moved: body.slice(start.index + 1) }
+  if (start)
+    return {
+      kept: start.index > 0 ? `#${body.slice(0, start.index)}` : '',
+      moved: body.slice(start.index + 1),
+    }
   const key = /^([^=&?]+)=/.exec(body)?.[1]
   return key && (key.startsWith('utm_') || planKeys.has(decode(key)))
     ? { kept: '', moved: body }
@@ -103,7 +107,10 @@ export function parseDestination(
   if (moved.repaired && !query.repaired) repairs.push('second_question_mark')
   return {
     destination: {
-      base: url.origin === 'null' ? url.href : `${url.protocol}//${url.username ? `${url.username}@` : ''}${url.host}${url.pathname}`,
+      base:
+        url.origin === 'null'
+          ? url.href
+          : `${url.protocol}//${url.username ? `${url.username}@` : ''}${url.host}${url.pathname}`,
       query: [...query.parts, ...moved.parts].map(part),
       fragment: fragment.kept,
       protocol: url.protocol,

@@ -59,7 +59,11 @@ export function zoneClock(zone: string): (instant: number) => LocalTime {
     const local = instant + offsetAt(instant) * 60_000
     const day = Math.floor(local / DAY_MS)
     // 1970-01-01 was a Thursday.
-    return { day, hour: Math.floor((local - day * DAY_MS) / HOUR_MS), weekday: ((((day + 3) % 7) + 7) % 7) + 1 }
+    return {
+      day,
+      hour: Math.floor((local - day * DAY_MS) / HOUR_MS),
+      weekday: ((((day + 3) % 7) + 7) % 7) + 1,
+    }
   }
   clocks.set(zone, clock)
   return clock

@@ -93,7 +93,9 @@ export function split(total: number, weights: readonly number[]): number[] {
   const exact = weights.map(w => (sum > 0 ? (total * w) / sum : total / weights.length))
   const parts = exact.map(Math.floor)
   let left = total - parts.reduce((a, b) => a + b, 0)
-  const byRemainder = exact.map((x, i) => [x - Math.floor(x), i] as const).sort((a, b) => b[0] - a[0] || a[1] - b[1])
+  const byRemainder = exact
+    .map((x, i) => [x - Math.floor(x), i] as const)
+    .sort((a, b) => b[0] - a[0] || a[1] - b[1])
   for (const [, i] of byRemainder) {
     if (left <= 0) break
     parts[i] = (parts[i] ?? 0) + 1

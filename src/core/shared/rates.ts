@@ -36,4 +36,3 @@ export function converter(rates: readonly Rate[]) {
     return null
   }
 }
-export type Convert = ReturnType<typeof converter>

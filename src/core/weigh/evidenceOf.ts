@@ -22,7 +22,26 @@ export function inScope(leaf: Leaf | undefined, scope: Scope): boolean {
 }
 
 /** Figures that can be opened. */
-export const figures = ['orders', 'claims', 'matched', 'proven', 'tagged', 'estimated', 'clicks', 'spend', 'not_seen', 'past_window', 'no_ad_evidence', 'repeat', 'shared', 'view_only', 'does_not_count', 'other_day', 'no_such_order', 'value_differs'] as const
+export const figures = [
+  'orders',
+  'claims',
+  'matched',
+  'proven',
+  'tagged',
+  'estimated',
+  'clicks',
+  'spend',
+  'not_seen',
+  'past_window',
+  'no_ad_evidence',
+  'repeat',
+  'shared',
+  'view_only',
+  'does_not_count',
+  'other_day',
+  'no_such_order',
+  'value_differs',
+] as const
 export type Figure = (typeof figures)[number]
 
 /** The grade under which one order stands in a scope. */
@@ -45,9 +64,13 @@ export function openFigure(evidence: Evidence, figure: Figure, scope: Scope, per
   const within = (index: number) => inScope(leaf(index), scope)
   const opened: OpenedFigure = { orders: [], claims: [], seen: 0, unseen: 0 }
   const orderFate = (match: (fate: Reconciliation['orders'][number], order: number) => boolean) =>
-    data.orders.flatMap((_, o) => (fates.orders[o] !== null && within(fates.leafOf[o]!) && match(fates.orders[o]!, o) ? [o] : []))
+    data.orders.flatMap((_, o) =>
+      fates.orders[o] !== null && within(fates.leafOf[o]!) && match(fates.orders[o]!, o) ? [o] : [],
+    )
   const claimFate = (match: (fate: Reconciliation['claims'][number]) => boolean) =>
-    data.claims.flatMap((claim, c) => (fates.claims[c] !== null && within(claim.leaf) && match(fates.claims[c]!) ? [c] : []))
+    data.claims.flatMap((claim, c) =>
+      fates.claims[c] !== null && within(claim.leaf) && match(fates.claims[c]!) ? [c] : [],
+    )
   const differs = (o: number) => data.orders[o]!.value !== data.claims[fates.claimOf[o]!]?.value
 
   switch (figure) {
@@ -65,7 +88,12 @@ export function openFigure(evidence: Evidence, figure: Figure, scope: Scope, per
     case 'proven':
     case 'tagged':
       opened.orders = placements.flatMap((p, o) =>
-        p.grade === figure && data.orders[o]!.counts && inPeriod(data.orders[o]!.day, period) && p.credits.some(c => within(c.leaf)) ? [o] : [],
+        p.grade === figure &&
+        data.orders[o]!.counts &&
+        inPeriod(data.orders[o]!.day, period) &&
+        p.credits.some(c => within(c.leaf))
+          ? [o]
+          : [],
       )
       break
     case 'estimated': {
@@ -89,7 +117,8 @@ export function openFigure(evidence: Evidence, figure: Figure, scope: Scope, per
   return opened
 }
 
-const isOrderCause = (cause: GapCause | Figure) => cause === 'not_seen' || cause === 'past_window' || cause === 'no_ad_evidence'
+const isOrderCause = (cause: GapCause | Figure) =>
+  cause === 'not_seen' || cause === 'past_window' || cause === 'no_ad_evidence'
 
 /** How one order is known, with the networks' word where ours is silent. */
 export function gradeOf(evidence: Evidence, order: number, claimed: ReadonlySet<number>): Grade {
@@ -99,6 +128,7 @@ export function gradeOf(evidence: Evidence, order: number, claimed: ReadonlySet<
 
 /** Orders that some network claims by click. */
 export function claimedOrders({ data, matches }: Evidence): Set<number> {
-  return new Set(matches.flatMap((m, c) => (m.order >= 0 && data.claims[c]!.kind === 'click' ? [m.order] : [])))
+  return new Set(
+    matches.flatMap((m, c) => (m.order >= 0 && data.claims[c]!.kind === 'click' ? [m.order] : [])),
+  )
 }
-

@@ -1,10 +1,10 @@
+import { type Estimate, estimateOrders } from '../estimate/estimate'
+import { orderRange } from '../estimate/range'
 import { type Gap, type Reconciliation, reconcile, sumGap } from '../evidence/gap'
 import { type Match, matchClaims } from '../evidence/match'
 import { type Placement, placeOrders, WHOLE } from '../evidence/place'
-import { type Estimate, estimateOrders } from '../estimate/estimate'
-import { orderRange } from '../estimate/range'
 import type { Dataset } from '../intake/dataset'
-import { type Level, type Leaf, nameKey, nameOf, nodeKey } from '../intake/tree'
+import { type Leaf, type Level, nameKey, nameOf, nodeKey } from '../intake/tree'
 import { append } from '../shared/append'
 import { inPeriod, type Period } from '../shared/days'
 import { currencyExponent } from '../shared/money'
@@ -77,12 +77,24 @@ export function judge(evidence: Evidence, period: Period): Judgement {
   const { sums, spreads } = leafSums
 
   const ordersValue = data.orders.filter((_, o) => fates.orders[o] !== null)
-  const average = ratio(ordersValue.reduce((sum, o) => sum + o.value, 0), ordersValue.length)
+  const average = ratio(
+    ordersValue.reduce((sum, o) => sum + o.value, 0),
+    ordersValue.length,
+  )
   const target = data.settings.target_cost
-  const line = target !== undefined ? Math.round(target * 10 ** (currencyExponent(data.settings.currency) ?? 2)) : average === null ? null : average * data.settings.margin
+  const line =
+    target !== undefined
+      ? Math.round(target * 10 ** (currencyExponent(data.settings.currency) ?? 2))
+      : average === null
+        ? null
+        : average * data.settings.margin
 
-  const active = data.tree.leaves.flatMap((_, leaf) => (Object.values(sums[leaf]!).some(v => v !== 0) ? [leaf] : []))
-  const rows = (['campaign', 'ad_set', 'ad'] as const).flatMap(level => rollUp(evidence, active, sums, spreads, level))
+  const active = data.tree.leaves.flatMap((_, leaf) =>
+    Object.values(sums[leaf]!).some(v => v !== 0) ? [leaf] : [],
+  )
+  const rows = (['campaign', 'ad_set', 'ad'] as const).flatMap(level =>
+    rollUp(evidence, active, sums, spreads, level),
+  )
   giveVerdicts(rows, line)
   const totals = rowOf(evidence, 'total', 'total', active, sums, spreads)
   const networks = data.tree.networks.map(network => {
@@ -90,11 +102,22 @@ export function judge(evidence: Evidence, period: Period): Judgement {
     return { ...rowOf(evidence, 'total', network, own, sums, spreads), network }
   })
   giveVerdicts([totals], line)
-  return { totals, rows, networks, gap: sumGap(data, fates), fates, line, breakEvenRoas: 1 / data.settings.margin }
+  return {
+    totals,
+    rows,
+    networks,
+    gap: sumGap(data, fates),
+    fates,
+    line,
+    breakEvenRoas: 1 / data.settings.margin,
+  }
 }
 
 /** Sums and spreads of each leaf in a period. */
-function sumLeaves({ data, placements, estimate }: Evidence, period: Period): { sums: Sums[]; spreads: Spread[] } {
+function sumLeaves(
+  { data, placements, estimate }: Evidence,
+  period: Period,
+): { sums: Sums[]; spreads: Spread[] } {
   const sums = data.tree.leaves.map(noSums)
   const spreads = data.tree.leaves.map((_, leaf) => ({
     certain: 0,
@@ -148,10 +171,17 @@ function sumLeaves({ data, placements, estimate }: Evidence, period: Period): { 
   return { sums, spreads }
 }
 
-const idAt = (leaf: Leaf, level: Level) => (level === 'campaign' ? leaf.campaign : level === 'ad_set' ? leaf.adSet : leaf.ad)
+const idAt = (leaf: Leaf, level: Level) =>
+  level === 'campaign' ? leaf.campaign : level === 'ad_set' ? leaf.adSet : leaf.ad
 const levelAbove = { ad: 'ad_set', ad_set: 'campaign', campaign: null } as const
 
-function rollUp(evidence: Evidence, active: readonly number[], sums: Sums[], spreads: Spread[], level: Level): JudgedRow[] {
+function rollUp(
+  evidence: Evidence,
+  active: readonly number[],
+  sums: Sums[],
+  spreads: Spread[],
+  level: Level,
+): JudgedRow[] {
   const groups = new Map<string, number[]>()
   for (const leaf of active) {
     append(groups, nodeKey(evidence.data.tree.leaves[leaf]!, level), leaf)
@@ -182,10 +212,25 @@ function rowOf(
     )
   }, 0)
   const { low, high } = orderRange(certain, Math.max(0, orders - certain), variance)
-  const common = { key, sums: total, low: Math.min(low, orders), high: Math.max(high, orders), verdict: NO_VERDICT }
+  const common = {
+    key,
+    sums: total,
+    low: Math.min(low, orders),
+    high: Math.max(high, orders),
+    verdict: NO_VERDICT,
+  }
   const leaf = data.tree.leaves[leaves[0] ?? -1]
   if (level === 'total' || !leaf)
-    return { ...common, level: 'total', id: 'total', name: 'All ads', formerNames: [], network: '', parentKey: null, parentId: null }
+    return {
+      ...common,
+      level: 'total',
+      id: 'total',
+      name: 'All ads',
+      formerNames: [],
+      network: '',
+      parentKey: null,
+      parentId: null,
+    }
   const id = idAt(leaf, level)
   const above = levelAbove[level]
   return {

@@ -29,7 +29,11 @@ export function reportRow(row: JudgedRow, currency: string) {
     proven: sums.provenCredit / WHOLE,
     tagged: sums.taggedCredit / WHOLE,
     estimate: { orders: estimate, low: rounded(row.low, 2), high: rounded(row.high, 2) },
-    revenue: { claimed: money(sums.claimedValue), tracked: money(sums.trackedValue), estimate: money(sums.estimatedValue) },
+    revenue: {
+      claimed: money(sums.claimedValue),
+      tracked: money(sums.trackedValue),
+      estimate: money(sums.estimatedValue),
+    },
     cost_per_result: {
       claimed: cost(sums.claimed),
       tracked: cost(tracked),
@@ -37,7 +41,11 @@ export function reportRow(row: JudgedRow, currency: string) {
       low: cost(row.high),
       high: cost(row.low),
     },
-    roas: { claimed: roas(sums.claimedValue), tracked: roas(sums.trackedValue), estimate: roas(sums.estimatedValue) },
+    roas: {
+      claimed: roas(sums.claimedValue),
+      tracked: roas(sums.trackedValue),
+      estimate: roas(sums.estimatedValue),
+    },
     verdict: { ...row.verdict, probability: rounded(row.verdict.probability) },
   }
 }
@@ -50,7 +58,13 @@ export interface JudgeFinding {
 }
 
 /** The judgement as `aequant judge --json` and `GET /api/judge` give it. */
-export function reportJudgement(evidence: Evidence, judgement: Judgement, settings: Settings, level: Level, findings: readonly JudgeFinding[]) {
+export function reportJudgement(
+  evidence: Evidence,
+  judgement: Judgement,
+  settings: Settings,
+  level: Level,
+  findings: readonly JudgeFinding[],
+) {
   const { currency } = settings
   return {
     settings,

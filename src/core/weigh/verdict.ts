@@ -7,7 +7,13 @@ export interface Verdict {
   /** that the cost per result is at or under the line; null where there is nothing to judge by */
   probability: number | null
 }
-export type VerdictReason = 'under_the_line' | 'over_the_line' | 'near_the_line' | 'too_little_spend' | 'no_spend' | 'no_line'
+export type VerdictReason =
+  | 'under_the_line'
+  | 'over_the_line'
+  | 'near_the_line'
+  | 'too_little_spend'
+  | 'no_spend'
+  | 'no_line'
 
 /** Spend that would bring this many orders at the line is enough to tell a good ad from a bad one. */
 const TELLING_ORDERS = 5
@@ -38,7 +44,12 @@ export function judgeAd(own: Spent, siblings: readonly Spent[], line: number | n
   const probability = 1 - gammaCdf(1, mean, mean / rate)
   const kind =
     probability < CUT ? 'cut' : probability > RAISE ? 'raise' : expected >= TELLING_ORDERS ? 'hold' : 'wait'
-  const because = { cut: 'over_the_line', raise: 'under_the_line', hold: 'near_the_line', wait: 'too_little_spend' } as const
+  const because = {
+    cut: 'over_the_line',
+    raise: 'under_the_line',
+    hold: 'near_the_line',
+    wait: 'too_little_spend',
+  } as const
   return { kind, because: because[kind], probability }
 }
 
@@ -49,7 +60,10 @@ function priorOf(siblings: readonly Spent[], line: number): { mean: number; shap
   const orders = used.reduce((sum, s) => sum + s.orders, 0)
   const mean = (orders + 0.5) / (exposure + 0.5)
   if (used.length < 2) return { mean, shape: 1 }
-  const spread = used.reduce((sum, s) => sum + (s.spend / line) * (s.orders / (s.spend / line) - mean) ** 2, 0)
+  const spread = used.reduce(
+    (sum, s) => sum + (s.spend / line) * (s.orders / (s.spend / line) - mean) ** 2,
+    0,
+  )
   const scale = exposure - used.reduce((sum, s) => sum + (s.spend / line) ** 2, 0) / exposure
   const between = (spread - (used.length - 1) * mean) / Math.max(scale, 1e-9)
   return { mean, shape: between > 0 ? Math.min(20, Math.max(1, mean ** 2 / between)) : 20 }

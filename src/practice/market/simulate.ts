@@ -1,7 +1,7 @@
 import { append } from '@/core/shared/append'
 import { DAY_MS, type Day, formatDay, HOUR_MS, startOfDay, zoneClock } from '@/core/shared/days'
 import { formatAmount } from '@/core/shared/money'
-import { networkPlans, type NetworkPlan, products } from './catalog'
+import { type NetworkPlan, networkPlans, products } from './catalog'
 import { type RandomStream, randomStream } from './random'
 
 export const MARKET_ZONE = 'Europe/Lisbon'
@@ -62,10 +62,27 @@ export interface Market {
   claims: Row[]
   settings: Record<string, unknown>
   /** what really happened; never read by the application */
-  truth: { orders: { order_id: string; counts: boolean; network: string | null; campaign_id: string | null; ad_set_id: string | null; ad_id: string | null }[]; ads: { network: string; ad_id: string; orders: number }[] }
+  truth: {
+    orders: {
+      order_id: string
+      counts: boolean
+      network: string | null
+      campaign_id: string | null
+      ad_set_id: string | null
+      ad_id: string | null
+    }[]
+    ads: { network: string; ad_id: string; orders: number }[]
+  }
 }
 
-const KEYWORDS = ['table loom', 'weaving kit', 'beginner loom', 'loom gift', 'weaving yarn', 'tarnbrook looms']
+const KEYWORDS = [
+  'table loom',
+  'weaving kit',
+  'beginner loom',
+  'loom gift',
+  'weaving yarn',
+  'tarnbrook looms',
+]
 
 /** The ads of all networks, with the story's marked ones. */
 function makeAds(random: RandomStream, copies: number): Ad[] {
@@ -81,18 +98,20 @@ function makeAds(random: RandomStream, copies: number): Ad[] {
         return plan.adSets.flatMap((set, s) => {
           const adSet = { id: nextId('s'), name: set.name }
           const overTheLine = set.name === 'Cold reach, wide'
-          return set.ads.map((name, a): Ad => ({
-            network,
-            campaign,
-            adSet,
-            id: nextId('a'),
-            name,
-            clicks: (plan.clicks * shares[s]![a]! * (overTheLine ? 0.35 : 1)) / sum,
-            rate: plan.rate * random.factor(0.3) * (overTheLine ? 0.2 : 1),
-            cost: plan.cost * random.factor(0.12) * (overTheLine ? 1.3 : 1),
-            tires: plan.name === 'Loom stories',
-            broken: name === 'Kitchen table loom',
-          }))
+          return set.ads.map(
+            (name, a): Ad => ({
+              network,
+              campaign,
+              adSet,
+              id: nextId('a'),
+              name,
+              clicks: (plan.clicks * shares[s]![a]! * (overTheLine ? 0.35 : 1)) / sum,
+              rate: plan.rate * random.factor(0.3) * (overTheLine ? 0.2 : 1),
+              cost: plan.cost * random.factor(0.12) * (overTheLine ? 1.3 : 1),
+              tires: plan.name === 'Loom stories',
+              broken: name === 'Kitchen table loom',
+            }),
+          )
         })
       }),
     )
@@ -118,7 +137,12 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
   const bought: { at: number; shopper: Shopper; customer: string }[] = []
 
   const newShopper = (): Shopper => {
-    const shopper = { id: `v${random.code(10)}`, device: random.weighted(devices).name, wary: random.chance(0.05), clicks: [] }
+    const shopper = {
+      id: `v${random.code(10)}`,
+      device: random.weighted(devices).name,
+      wary: random.chance(0.05),
+      clicks: [],
+    }
     shoppers.push(shopper)
     return shopper
   }
@@ -142,13 +166,18 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
     const midnight = startOfDay(day, MARKET_ZONE)
     const season = 1 + 0.15 * Math.sin(((day - first) / 7) * 2 * Math.PI)
     for (const ad of ads) {
-      const fatigue = ad.tires && day > story.tires ? Math.max(0.3, 1 - (day - story.tires) / (days * 0.5)) : 1
+      const fatigue =
+        ad.tires && day > story.tires ? Math.max(0.3, 1 - (day - story.tires) / (days * 0.5)) : 1
       const served = random.poisson(ad.clicks * scale * season)
       delivery.push(deliveryRow(ad, day, served, fatigue, random))
       for (let i = 0; i < served; i++) {
         const at = Math.floor(midnight + random.between(7, 23.9) * HOUR_MS)
         // Some shoppers come back by another ad: their orders are the ones that networks share.
-        const known = random.chance(0.16) ? shoppers[shoppers.length - 1 - Math.floor(random.between(0, Math.min(shoppers.length, 400 * scale)))] : undefined
+        const known = random.chance(0.16)
+          ? shoppers[
+              shoppers.length - 1 - Math.floor(random.between(0, Math.min(shoppers.length, 400 * scale)))
+            ]
+          : undefined
         const shopper = known ?? newShopper()
         click(ad, at, shopper)
         if (!random.chance(ad.rate * fatigue)) continue
@@ -158,10 +187,16 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
     }
     for (let i = random.poisson(11 * scale); i > 0; i--) {
       const shopper = newShopper()
-      bought.push({ at: Math.floor(midnight + random.between(7, 23.9) * HOUR_MS), shopper, customer: `u${shopper.id.slice(1)}` })
+      bought.push({
+        at: Math.floor(midnight + random.between(7, 23.9) * HOUR_MS),
+        shopper,
+        customer: `u${shopper.id.slice(1)}`,
+      })
     }
   }
-  const again = bought.filter(() => random.chance(0.06)).map(b => ({ ...b, at: Math.floor(b.at + random.between(5, 40) * DAY_MS) }))
+  const again = bought
+    .filter(() => random.chance(0.06))
+    .map(b => ({ ...b, at: Math.floor(b.at + random.between(5, 40) * DAY_MS) }))
   const last = startOfDay(end + 1, MARKET_ZONE)
   const sales = [...bought, ...again].filter(b => b.at < last).sort((a, b) => a.at - b.at)
 
@@ -186,14 +221,17 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
     })
     if (brought && order.counts) trueOrders.set(brought, (trueOrders.get(brought) ?? 0) + 1)
     for (const network of networkPlans) {
-      const own = before.filter(c => c.ad.network === network && sale.at < c.at + network.clickWindowDays * DAY_MS).at(-1)
+      const own = before
+        .filter(c => c.ad.network === network && sale.at < c.at + network.clickWindowDays * DAY_MS)
+        .at(-1)
       if (!own) continue
       const fallen = network.id === 'norrfeed' && day >= story.captureFalls ? 0.56 : 1
       if (!random.chance(network.capture * fallen * (sale.shopper.wary ? 0.5 : 1))) continue
       const claimed = claim(own, sale.at, day, order, random)
       claimRows.push(claimed)
       const reloads = network.id === 'norrfeed' && day >= story.reloads && day < story.reloads + 4
-      if (reloads && random.chance(0.8)) claimRows.push({ ...claimed, claimed_at: iso(Date.parse(String(claimed.claimed_at)) + 90_000) })
+      if (reloads && random.chance(0.8))
+        claimRows.push({ ...claimed, claimed_at: iso(Date.parse(String(claimed.claimed_at)) + 90_000) })
     }
   })
   const ordersOfDay = new Map<Day, Row[]>()
@@ -213,7 +251,10 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
   truth.ads = ads.map(ad => ({ network: ad.network.id, ad_id: ad.id, orders: trueOrders.get(ad) ?? 0 }))
   return {
     delivery,
-    clicks: clicks.filter(c => c.recorded).sort((a, b) => a.at - b.at).map(clickRow),
+    clicks: clicks
+      .filter(c => c.recorded)
+      .sort((a, b) => a.at - b.at)
+      .map(clickRow),
     orders,
     claimRows,
     claims: sumClaims(claimRows),
@@ -270,13 +311,31 @@ function clickRow(c: Click): Row {
  * An order as the shop books it. Our tracking keeps the click ID on most, a visitor alone on some, only
  * the parameters on a few, and on the rest nothing: another device, a refused banner, a cleared browser.
  */
-function orderRow(id: string, at: number, shopper: Shopper, customer: string, last: Click | undefined, random: RandomStream) {
-  const items = random.chance(0.28) ? [random.weighted(products), random.weighted(products)] : [random.weighted(products)]
+function orderRow(
+  id: string,
+  at: number,
+  shopper: Shopper,
+  customer: string,
+  last: Click | undefined,
+  random: RandomStream,
+) {
+  const items = random.chance(0.28)
+    ? [random.weighted(products), random.weighted(products)]
+    : [random.weighted(products)]
   const goods = items.reduce((sum, item) => sum + item.price, 0) * (random.chance(0.12) ? 0.9 : 1)
   const shipping = goods > 10_000 ? 0 : 490
   const total = Math.round(goods + shipping)
   const draw = random.between(0, 1)
-  const status = draw < 0.03 ? 'cancelled' : draw < 0.055 ? 'refunded' : draw < 0.075 ? 'partially_refunded' : draw < 0.082 ? 'test' : 'paid'
+  const status =
+    draw < 0.03
+      ? 'cancelled'
+      : draw < 0.055
+        ? 'refunded'
+        : draw < 0.075
+          ? 'partially_refunded'
+          : draw < 0.082
+            ? 'test'
+            : 'paid'
   const kept = random.between(0, 1) * (shopper.wary ? 1.6 : 1)
   const seen = last?.recorded ? last : undefined
   const withClick = seen && kept < 0.62
@@ -290,7 +349,8 @@ function orderRow(id: string, at: number, shopper: Shopper, customer: string, la
     total: money(total),
     tax: money(total - total / 1.23),
     shipping: money(shipping),
-    refunded: status === 'refunded' ? money(total) : status === 'partially_refunded' ? money(total * 0.4) : '',
+    refunded:
+      status === 'refunded' ? money(total) : status === 'partially_refunded' ? money(total * 0.4) : '',
     customer_id: customer,
     visitor_id: withVisitor ? shopper.id : '',
     click_id: withClick ? seen.id : '',
@@ -304,7 +364,13 @@ function orderRow(id: string, at: number, shopper: Shopper, customer: string, la
   return { id, row, total, counts: status === 'paid' || status === 'partially_refunded' }
 }
 
-function claim(own: Click, at: number, day: Day, order: { id: string; total: number }, random: RandomStream): Row {
+function claim(
+  own: Click,
+  at: number,
+  day: Day,
+  order: { id: string; total: number },
+  random: RandomStream,
+): Row {
   const network = own.ad.network
   const clock = zoneClock(MARKET_ZONE)
   return {
@@ -357,7 +423,16 @@ function sumClaims(rows: readonly Row[]): Row[] {
   for (const row of rows) {
     const key = [row.date, row.network, row.ad_id].join('|')
     const sum = sums.get(key) ?? {
-      row: { date: row.date!, network: row.network!, ad_id: row.ad_id!, conversion: 'purchase', click_through: 0, view_through: 0, value: '', currency: CURRENCY },
+      row: {
+        date: row.date!,
+        network: row.network!,
+        ad_id: row.ad_id!,
+        conversion: 'purchase',
+        click_through: 0,
+        view_through: 0,
+        value: '',
+        currency: CURRENCY,
+      },
       cents: 0,
     }
     const kind = row.kind === 'click' ? 'click_through' : 'view_through'

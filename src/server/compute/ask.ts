@@ -33,7 +33,11 @@ function startWorker() {
 }
 
 /** Computes a view of a workspace in a worker thread; the caller's thread stays free. */
-export async function ask<Name extends ViewName>(workspace: string, view: Name, question: Parameters<Views[Name]>[1]): Promise<ReturnType<Views[Name]>> {
+export async function ask<Name extends ViewName>(
+  workspace: string,
+  view: Name,
+  question: Parameters<Views[Name]>[1],
+): Promise<ReturnType<Views[Name]>> {
   held.aequantWorker ??= startWorker()
   return (await held.aequantWorker({ workspace, view, question })) as ReturnType<Views[Name]>
 }

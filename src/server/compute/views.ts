@@ -3,8 +3,8 @@ import { WHOLE } from '@/core/evidence/place'
 import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
-import { ratio } from '@/core/weigh/figures'
 import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
+import { ratio } from '@/core/weigh/figures'
 import { type Evidence, judge } from '@/core/weigh/judge'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
 import { findingsOf } from '../judgeFolder'
@@ -27,7 +27,7 @@ export function weighView(e: Evidence, { period, scope }: Question) {
   const keep = (row: { network: string }) => !scope.network || row.network === scope.network
   return {
     currency: currencyOf(e),
-    totals: scope.network ? judgement.networks.find(keep) ?? judgement.totals : judgement.totals,
+    totals: scope.network ? (judgement.networks.find(keep) ?? judgement.totals) : judgement.totals,
     line: judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
     rows: judgement.rows.filter(keep),
@@ -45,7 +45,8 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
   const lines = new Map<string, number[]>()
   data.tree.leaves.forEach((leaf, i) => {
     if (!leafIn(i)) return
-    for (const key of [leaf.network, `${leaf.network}\u001f${leaf.campaign}`]) lines.set(key, [...(lines.get(key) ?? []), i])
+    for (const key of [leaf.network, `${leaf.network}\u001f${leaf.campaign}`])
+      lines.set(key, [...(lines.get(key) ?? []), i])
   })
   const sections = [...lines].map(([key, leaves]) => {
     const [network, campaign] = key.split('\u001f') as [string, string | undefined]
@@ -53,7 +54,8 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
     return {
       network,
       campaign: campaign ?? null,
-      name: campaign === undefined ? network : campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
+      name:
+        campaign === undefined ? network : campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
       gap: sumGap(data, fates, leaf => own.has(leaf)),
     }
   })
@@ -64,13 +66,23 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
     sections: sections.filter(s => s.gap.orders + s.gap.claims > 0),
     unplaced: scope.network ? null : sumGap(data, fates, leaf => leaf < 0),
     days,
-    captures: estimate.captures.map(c => ({ ...c, network: data.tree.networks[c.network]! })).filter(c => !scope.network || c.network === scope.network),
+    captures: estimate.captures
+      .map(c => ({ ...c, network: data.tree.networks[c.network]! }))
+      .filter(c => !scope.network || c.network === scope.network),
   }
 }
 export type ReconcileView = ReturnType<typeof reconcileView>
 
-function dayLines({ data, placements }: Evidence, period: Period, fates: ReturnType<typeof judge>['fates'], leafIn: (leaf: number) => boolean) {
-  const byDay = new Map<number, { orders: number; claims: number; matched: number; tracked: number; both: number }>()
+function dayLines(
+  { data, placements }: Evidence,
+  period: Period,
+  fates: ReturnType<typeof judge>['fates'],
+  leafIn: (leaf: number) => boolean,
+) {
+  const byDay = new Map<
+    number,
+    { orders: number; claims: number; matched: number; tracked: number; both: number }
+  >()
   const at = (day: number) => {
     let line = byDay.get(day)
     if (!line) byDay.set(day, (line = { orders: 0, claims: 0, matched: 0, tracked: 0, both: 0 }))
@@ -102,7 +114,9 @@ export function figureView(e: Evidence, { period, scope, figure }: Question & { 
   const opened = openFigure(e, figure, scope, period)
   const claimed = claimedOrders(e)
   const fates = judge(e, period).fates
-  const delivery = data.delivery.filter(d => inPeriod(d.day, period) && inScope(data.tree.leaves[d.leaf], scope))
+  const delivery = data.delivery.filter(
+    d => inPeriod(d.day, period) && inScope(data.tree.leaves[d.leaf], scope),
+  )
   const sum = (pick: (d: (typeof delivery)[number]) => number) => delivery.reduce((s, d) => s + pick(d), 0)
   const { clicks } = data
   let seenClicks = 0
@@ -121,7 +135,12 @@ export function figureView(e: Evidence, { period, scope, figure }: Question & { 
     claimValue: opened.claims.reduce((s, c) => s + data.claims[c]!.value, 0),
     seen: opened.seen,
     unseen: opened.unseen,
-    delivery: { spend: sum(d => d.spend), impressions: sum(d => d.impressions), clicks: sum(d => d.clicks), seenClicks },
+    delivery: {
+      spend: sum(d => d.spend),
+      impressions: sum(d => d.impressions),
+      clicks: sum(d => d.clicks),
+      seenClicks,
+    },
     orders: orders.map(o => ({ ...orderLine(e, o, gradeOf(e, o, claimed)), fate: fates.orders[o] ?? null })),
     claims: claims.map(c => {
       const claim = data.claims[c]!
@@ -136,7 +155,13 @@ export function figureView(e: Evidence, { period, scope, figure }: Question & { 
         value: claim.value,
         fate: fates.claims[c],
         matchedBy: e.matches[c]!.by,
-        order: order ? { id: order.order_id, status: order.status, credits: placements[e.matches[c]!.order]!.credits.length } : null,
+        order: order
+          ? {
+              id: order.order_id,
+              status: order.status,
+              credits: placements[e.matches[c]!.order]!.credits.length,
+            }
+          : null,
         transaction: claim.transaction,
       }
     }),
@@ -176,10 +201,18 @@ export type OrderLine = ReturnType<typeof orderLine>
 export function orderEvidenceView(e: Evidence, ids: readonly string[]): OrderLine[] {
   const wanted = new Set(ids)
   const claimed = claimedOrders(e)
-  return e.data.orders.flatMap((order, o) => (wanted.has(order.order_id) ? [orderLine(e, o, gradeOf(e, o, claimed))] : []))
+  return e.data.orders.flatMap((order, o) =>
+    wanted.has(order.order_id) ? [orderLine(e, o, gradeOf(e, o, claimed))] : [],
+  )
 }
 
 /** What can be asked of a worker, by name. */
-export const views = { judge: judgeView, weigh: weighView, reconcile: reconcileView, figure: figureView, orderEvidence: orderEvidenceView }
+export const views = {
+  judge: judgeView,
+  weigh: weighView,
+  reconcile: reconcileView,
+  figure: figureView,
+  orderEvidence: orderEvidenceView,
+}
 export type Views = typeof views
 export type ViewName = keyof Views

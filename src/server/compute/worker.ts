@@ -24,7 +24,9 @@ async function evidenceOf(id: string): Promise<Evidence> {
   if (!workspace) throw new Error(`No workspace "${id}".`)
   const known = gathered.get(id)
   if (known?.version === workspace.version) return known.evidence
-  const evidence = loadRecords(database, id).then(records => gatherEvidence(buildDataset(records, workspace.settings)))
+  const evidence = loadRecords(database, id).then(records =>
+    gatherEvidence(buildDataset(records, workspace.settings)),
+  )
   gathered.set(id, { version: workspace.version, evidence })
   evidence.catch(() => gathered.delete(id))
   return evidence
@@ -33,8 +35,14 @@ async function evidenceOf(id: string): Promise<Evidence> {
 parentPort?.on('message', async ({ number, workspace, view, question }: Asked) => {
   try {
     const compute = views[view] as (evidence: Evidence, question: unknown) => unknown
-    parentPort?.postMessage({ number, answer: compute(await evidenceOf(workspace), question) } satisfies Answered)
+    parentPort?.postMessage({
+      number,
+      answer: compute(await evidenceOf(workspace), question),
+    } satisfies Answered)
   } catch (error) {
-    parentPort?.postMessage({ number, error: error instanceof Error ? error.message : String(error) } satisfies Answered)
+    parentPort?.postMessage({
+      number,
+      error: error instanceof Error ? error.message : String(error),
+    } satisfies Answered)
   }
 })

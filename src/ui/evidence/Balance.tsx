@@ -28,14 +28,31 @@ export function Balance({ claimsAlone, both, ordersAlone, most, height, label }:
       <Box width="1px" bg="paper" flexShrink={0} outline="1px solid" outlineColor="ink" />
       <Flex flex="1">
         <Box width={width(both)} bg="ink" />
-        <Box width={width(ordersAlone)} {...textureStyle('unplaced', 'shop')} borderWidth="1px" borderColor="shop" />
+        <Box
+          width={width(ordersAlone)}
+          {...textureStyle('unplaced', 'shop')}
+          borderWidth="1px"
+          borderColor="shop"
+        />
       </Flex>
     </Flex>
   )
 }
 
 /** The same for one row: claimed to the left, proven, tagged and what is added by estimate to the right. */
-export function EvidenceBalance({ claimed, proven, tagged, estimated, most }: { claimed: number; proven: number; tagged: number; estimated: number; most: number }) {
+export function EvidenceBalance({
+  claimed,
+  proven,
+  tagged,
+  estimated,
+  most,
+}: {
+  claimed: number
+  proven: number
+  tagged: number
+  estimated: number
+  most: number
+}) {
   const width = (n: number) => `${most > 0 ? Math.min(100, (100 * Math.max(0, n)) / most) : 0}%`
   return (
     <Flex aria-hidden height="10px" width="100%">

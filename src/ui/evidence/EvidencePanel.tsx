@@ -14,7 +14,9 @@ import { causeWords, fateWords, figureWords, matchedByWords, placedByWords } fro
 export function EvidencePanel({ zone }: { zone: string }) {
   const { opened, open } = usePanel()
   useHotkeys('escape', () => open(null), { enabled: opened !== null })
-  return opened ? <Panel key={JSON.stringify(opened)} opened={opened} zone={zone} close={() => open(null)} /> : null
+  return opened ? (
+    <Panel key={JSON.stringify(opened)} opened={opened} zone={zone} close={() => open(null)} />
+  ) : null
 }
 
 function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: () => void }) {
@@ -34,14 +36,29 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
     const query = new URLSearchParams({ figure: opened.figure, ...opened.scope })
     for (const key of ['from', 'to']) if (address.get(key)) query.set(key, address.get(key)!)
     fetch(`/api/figure?${query}`, { signal: asked.signal })
-      .then(async response => (response.ok ? setView(await response.json()) : setProblem((await response.json()).error)))
-      .catch(error => asked.signal.aborted || setProblem(`The evidence could not be fetched: ${error.message}`))
+      .then(async response =>
+        response.ok ? setView(await response.json()) : setProblem((await response.json()).error),
+      )
+      .catch(
+        error => asked.signal.aborted || setProblem(`The evidence could not be fetched: ${error.message}`),
+      )
     return () => asked.abort()
   }, [opened, address])
 
   const words = opened.figure in causeWords ? causeWords[opened.figure as keyof typeof causeWords] : null
   return (
-    <Box as="aside" aria-label="Evidence" width="400px" flexShrink={0} borderLeftWidth="1px" borderColor="hairline" bg="sheet" overflowY="auto" p="4" fontSize="13px">
+    <Box
+      as="aside"
+      aria-label="Evidence"
+      width="400px"
+      flexShrink={0}
+      borderLeftWidth="1px"
+      borderColor="hairline"
+      bg="sheet"
+      overflowY="auto"
+      p="4"
+      fontSize="13px"
+    >
       <Flex justify="space-between" align="start" gap="3">
         <Box>
           <Text color="quiet">{opened.of}</Text>
@@ -49,16 +66,29 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
             {figureWords[opened.figure]}: {opened.shown}
           </Text>
         </Box>
-        <button ref={closeButton} type="button" aria-label="Close the evidence (Esc)" onClick={close} style={{ cursor: 'pointer', padding: 4 }}>
+        <button
+          ref={closeButton}
+          type="button"
+          aria-label="Close the evidence (Esc)"
+          onClick={close}
+          style={{ cursor: 'pointer', padding: 4 }}
+        >
           <X size={18} />
         </button>
       </Flex>
       {words && (
         <Text mt="2">
-          {words.means} <Text as="span" color="quiet">{words.todo}</Text>
+          {words.means}{' '}
+          <Text as="span" color="quiet">
+            {words.todo}
+          </Text>
         </Text>
       )}
-      {problem && <Text mt="3" color="alarm">{problem}</Text>}
+      {problem && (
+        <Text mt="3" color="alarm">
+          {problem}
+        </Text>
+      )}
       {!view && !problem && <Spinner mt="4" size="sm" aria-label="Fetching the evidence" />}
       {view && <Found view={view} zone={zone} />}
     </Box>
@@ -77,14 +107,16 @@ function Found({ view, zone }: { view: FigureView; zone: string }) {
     <>
       {view.figure === 'estimated' && (
         <Text mt="3">
-          {tenths(view.seen)} orders were seen by our tracking or by the network, and {tenths(view.unseen)} are added for those that neither saw: what one witness
-          misses is told by what the other saw (capture–recapture). The range holds the truth four times in five.
+          {tenths(view.seen)} orders were seen by our tracking or by the network, and {tenths(view.unseen)}{' '}
+          are added for those that neither saw: what one witness misses is told by what the other saw
+          (capture–recapture). The range holds the truth four times in five.
         </Text>
       )}
       {(view.figure === 'spend' || view.figure === 'clicks') && (
         <Text mt="3">
-          The network’s delivery reports say {money(view.delivery.spend, currency)} {currency} for {count(view.delivery.impressions)} impressions and {count(view.delivery.clicks)} clicks.
-          Our collector and click files hold {count(view.delivery.seenClicks)} of those clicks.
+          The network’s delivery reports say {money(view.delivery.spend, currency)} {currency} for{' '}
+          {count(view.delivery.impressions)} impressions and {count(view.delivery.clicks)} clicks. Our
+          collector and click files hold {count(view.delivery.seenClicks)} of those clicks.
         </Text>
       )}
       {view.orderCount > 0 && (
@@ -96,14 +128,19 @@ function Found({ view, zone }: { view: FigureView; zone: string }) {
           {view.orders.map(order => (
             <Line key={order.id}>
               <Flex justify="space-between" gap="2">
-                <Text fontFamily="mono" fontSize="12px">{order.id}</Text>
+                <Text fontFamily="mono" fontSize="12px">
+                  {order.id}
+                </Text>
                 <GradeMark grade={order.grade} />
                 <Text>{money(order.value, currency)}</Text>
               </Flex>
               <Text color="quiet" fontSize="12px">
                 {instant(order.at, zone)}
                 {order.by ? ` · ${placedByWords[order.by]}` : ''}
-                {order.credits.map(c => ` · ${c.network} › ${c.campaign || 'campaign unknown'} › ${c.ad || 'ad unknown'}${c.share < 1 ? ` (${Math.round(c.share * 100)} %)` : ''}`)}
+                {order.credits.map(
+                  c =>
+                    ` · ${c.network} › ${c.campaign || 'campaign unknown'} › ${c.ad || 'ad unknown'}${c.share < 1 ? ` (${Math.round(c.share * 100)} %)` : ''}`,
+                )}
                 {order.fate ? ` · ${fateWords[order.fate]}` : ''}
               </Text>
             </Line>
@@ -117,7 +154,6 @@ function Found({ view, zone }: { view: FigureView; zone: string }) {
             {view.claimCount > view.claims.length ? `; the latest ${view.claims.length}` : ''}
           </Text>
           {view.claims.map((claim, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: claims have no ID of their own, and the list never changes
             <Line key={i}>
               <Flex justify="space-between" gap="2">
                 <Text>
@@ -127,15 +163,23 @@ function Found({ view, zone }: { view: FigureView; zone: string }) {
               </Flex>
               <Text color="quiet" fontSize="12px">
                 {claim.at === null ? claim.day : instant(claim.at, zone)} · by {claim.kind}
-                {claim.order ? ` · order ${claim.order.id}, ${claim.matchedBy ? matchedByWords[claim.matchedBy] : ''}` : claim.transaction ? ` · names order ${claim.transaction}` : ''}
-                {claim.order && claim.order.status !== 'paid' ? ` (${claim.order.status.replace('_', ' ')})` : ''}
+                {claim.order
+                  ? ` · order ${claim.order.id}, ${claim.matchedBy ? matchedByWords[claim.matchedBy] : ''}`
+                  : claim.transaction
+                    ? ` · names order ${claim.transaction}`
+                    : ''}
+                {claim.order && claim.order.status !== 'paid'
+                  ? ` (${claim.order.status.replace('_', ' ')})`
+                  : ''}
                 {claim.fate ? ` · ${fateWords[claim.fate]}` : ''}
               </Text>
             </Line>
           ))}
         </Box>
       )}
-      {view.orderCount + view.claimCount === 0 && view.figure !== 'spend' && view.figure !== 'clicks' && <Text mt="3">There are none in this period.</Text>}
+      {view.orderCount + view.claimCount === 0 && view.figure !== 'spend' && view.figure !== 'clicks' && (
+        <Text mt="3">There are none in this period.</Text>
+      )}
     </>
   )
 }

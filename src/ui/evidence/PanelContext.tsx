@@ -1,6 +1,6 @@
 'use client'
-import { createContext, type ReactNode, use, useCallback, useMemo, useState } from 'react'
 import { Box, type BoxProps } from '@chakra-ui/react'
+import { createContext, type ReactNode, use, useCallback, useMemo, useState } from 'react'
 import type { Figure, Scope } from '@/core/weigh/evidenceOf'
 
 /** A figure whose evidence is asked for. */
@@ -13,7 +13,10 @@ export interface Opened {
   shown: string
 }
 
-const PanelContext = createContext<{ opened: Opened | null; open: (figure: Opened | null) => void }>({ opened: null, open: () => {} })
+const PanelContext = createContext<{ opened: Opened | null; open: (figure: Opened | null) => void }>({
+  opened: null,
+  open: () => {},
+})
 
 export function PanelProvider({ children }: { children: ReactNode }) {
   const [opened, setOpened] = useState<Opened | null>(null)
@@ -26,7 +29,8 @@ export const usePanel = () => use(PanelContext)
 /** A figure that opens its evidence. It looks like the text around it, and is a button. */
 export function FigureLink({ figure, scope, of, shown, ...style }: Opened & Omit<BoxProps, 'onClick'>) {
   const { open, opened } = usePanel()
-  const current = opened?.figure === figure && opened.of === of && JSON.stringify(opened.scope) === JSON.stringify(scope)
+  const current =
+    opened?.figure === figure && opened.of === of && JSON.stringify(opened.scope) === JSON.stringify(scope)
   return (
     <Box
       as="button"

@@ -9,9 +9,16 @@ export function textureStyle(grade: Grade, side: Side): BoxProps {
   const colour = `var(--chakra-colors-${side})`
   const styles: Record<Grade, BoxProps> = {
     proven: { bg: side },
-    tagged: { backgroundImage: `repeating-linear-gradient(135deg, ${colour} 0 2px, transparent 2px 5px)`, borderWidth: '1px', borderColor: side },
+    tagged: {
+      backgroundImage: `repeating-linear-gradient(135deg, ${colour} 0 2px, transparent 2px 5px)`,
+      borderWidth: '1px',
+      borderColor: side,
+    },
     claimed: { borderWidth: '1.5px', borderColor: side },
-    unplaced: { backgroundImage: `radial-gradient(${colour} 1px, transparent 1.3px)`, backgroundSize: '4px 4px' },
+    unplaced: {
+      backgroundImage: `radial-gradient(${colour} 1px, transparent 1.3px)`,
+      backgroundSize: '4px 4px',
+    },
   }
   return styles[grade]
 }

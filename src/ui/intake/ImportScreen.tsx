@@ -7,7 +7,10 @@ import type { FileKind } from '@/core/intake/records'
 const kinds: Record<FileKind, { holds: string; needs: string }> = {
   delivery: { holds: 'what networks spent and served', needs: 'date, network, campaign_id, currency, spend' },
   orders: { holds: 'what the shop booked', needs: 'order_id, ordered_at, status, currency, total' },
-  'claim-rows': { holds: 'single conversions that networks claim', needs: 'claimed_at, network, ad_id, conversion, kind' },
+  'claim-rows': {
+    holds: 'single conversions that networks claim',
+    needs: 'claimed_at, network, ad_id, conversion, kind',
+  },
   claims: { holds: 'claims summed by ad and day', needs: 'date, network, ad_id, conversion, click_through' },
   clicks: { holds: 'ad clicks that were seen', needs: 'click_id, clicked_at, network' },
   rates: { holds: 'exchange rates', needs: 'date, base, quote, rate' },
@@ -33,11 +36,20 @@ export interface PastBatch {
   rejected: number
 }
 
-const normal = (header: string) => header.trim().toLowerCase().replace(/[\s-]+/g, '_')
+const normal = (header: string) =>
+  header
+    .trim()
+    .toLowerCase()
+    .replace(/[\s-]+/g, '_')
 
 /** The kind whose needed columns a header line has; a row of single claims is told by its instant. */
 function guessKind(headerLine: string): FileKind | null {
-  const columns = new Set(headerLine.replace(/^\uFEFF/, '').split(',').map(c => normal(c.replaceAll('"', ''))))
+  const columns = new Set(
+    headerLine
+      .replace(/^\uFEFF/, '')
+      .split(',')
+      .map(c => normal(c.replaceAll('"', ''))),
+  )
   const fits = (Object.keys(kinds) as FileKind[]).map(kind => {
     const needs = kinds[kind].needs.split(', ')
     return { kind, share: needs.filter(n => columns.has(n)).length / needs.length }
@@ -59,13 +71,30 @@ export function ImportScreen({ past, words }: { past: PastBatch[]; words: Record
     setBusy(file.name)
     stop.current = new AbortController()
     try {
-      const answer = await fetch(`/api/import/${kind}`, { method: 'POST', body: file, headers: { 'content-type': 'text/csv', 'x-file-name': encodeURIComponent(file.name) }, signal: stop.current.signal })
+      const answer = await fetch(`/api/import/${kind}`, {
+        method: 'POST',
+        body: file,
+        headers: { 'content-type': 'text/csv', 'x-file-name': encodeURIComponent(file.name) },
+        signal: stop.current.signal,
+      })
       const body = await answer.json()
-      const rejected = body.rejected?.map((r: { reason: string }) => ({ ...r, words: words[r.reason] ?? r.reason }))
+      const rejected = body.rejected?.map((r: { reason: string }) => ({
+        ...r,
+        words: words[r.reason] ?? r.reason,
+      }))
       setOutcomes(all => [{ file: file.name, kind, ...body, rejected }, ...all])
     } catch (error) {
       const cancelled = error instanceof DOMException && error.name === 'AbortError'
-      setOutcomes(all => [{ file: file.name, kind, error: cancelled ? 'Cancelled before an answer came. Take the file in again if in doubt: nothing is counted twice.' : 'The application does not answer. Nothing is lost; try again.' }, ...all])
+      setOutcomes(all => [
+        {
+          file: file.name,
+          kind,
+          error: cancelled
+            ? 'Cancelled before an answer came. Take the file in again if in doubt: nothing is counted twice.'
+            : 'The application does not answer. Nothing is lost; try again.',
+        },
+        ...all,
+      ])
     }
     setBusy(null)
   }
@@ -86,7 +115,8 @@ export function ImportScreen({ past, words }: { past: PastBatch[]; words: Record
   return (
     <Box px="5" py="4" maxWidth="1040px">
       <Text as="h1" fontSize="19px" mb="3">
-        Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file twice changes nothing.
+        Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file
+        twice changes nothing.
       </Text>
       <Flex
         direction="column"
@@ -118,13 +148,31 @@ export function ImportScreen({ past, words }: { past: PastBatch[]; words: Record
           </Flex>
         ) : (
           <>
-            <Box as="button" bg="ink" color="paper" px="4" py="2" cursor="pointer" onClick={() => input.current?.click()}>
+            <Box
+              as="button"
+              bg="ink"
+              color="paper"
+              px="4"
+              py="2"
+              cursor="pointer"
+              onClick={() => input.current?.click()}
+            >
               Choose files
             </Box>
             <Text color="quiet">or drop them on this field</Text>
           </>
         )}
-        <input ref={input} type="file" accept=".csv,text/csv" multiple hidden aria-label="CSV files" onChange={e => void takeAll([...(e.target.files ?? [])]).then(() => input.current && (input.current.value = ''))} />
+        <input
+          ref={input}
+          type="file"
+          accept=".csv,text/csv"
+          multiple
+          hidden
+          aria-label="CSV files"
+          onChange={e =>
+            void takeAll([...(e.target.files ?? [])]).then(() => input.current && (input.current.value = ''))
+          }
+        />
       </Flex>
 
       {asking.map(file => (
@@ -155,12 +203,16 @@ export function ImportScreen({ past, words }: { past: PastBatch[]; words: Record
 
       <Flex gap="10" mt="6" align="start">
         <Box flex="1">
-          <Text as="h2" fontWeight="650">What each file holds</Text>
+          <Text as="h2" fontWeight="650">
+            What each file holds
+          </Text>
           <table className="ledger">
             <tbody>
               {(Object.keys(kinds) as FileKind[]).map(kind => (
                 <tr key={kind}>
-                  <th scope="row" style={{ color: 'inherit' }}>{kind}.csv</th>
+                  <th scope="row" style={{ color: 'inherit' }}>
+                    {kind}.csv
+                  </th>
                   <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>
                     {kinds[kind].holds} <small style={{ opacity: 0.85 }}>({kinds[kind].needs})</small>
                   </td>
@@ -170,13 +222,21 @@ export function ImportScreen({ past, words }: { past: PastBatch[]; words: Record
           </table>
         </Box>
         <Box flex="1">
-          <Text as="h2" fontWeight="650">Taken in before</Text>
+          <Text as="h2" fontWeight="650">
+            Taken in before
+          </Text>
           {past.length === 0 && <Text color="quiet">Nothing yet.</Text>}
           <table className="ledger">
             <tbody>
               {past.map(b => (
                 <tr key={b.id}>
-                  <th scope="row" style={{ color: 'inherit', maxWidth: 160, overflow: 'hidden', textOverflow: 'ellipsis' }} title={b.at}>{b.file}</th>
+                  <th
+                    scope="row"
+                    style={{ color: 'inherit', maxWidth: 160, overflow: 'hidden', textOverflow: 'ellipsis' }}
+                    title={b.at}
+                  >
+                    {b.file}
+                  </th>
                   <td>{b.accepted} in</td>
                   <td>{b.duplicates} known</td>
                   <td>{b.rejected} rejected</td>
@@ -194,13 +254,18 @@ function Result({ outcome: o }: { outcome: Outcome }) {
   return (
     <Box mt="4" borderTopWidth="2px" borderColor={o.error ? 'alarm' : 'shop'} pt="2" role="status">
       <Text fontWeight="650">
-        {o.file}, as {o.kind}: {o.error ?? `${o.accepted} rows in, ${o.duplicates} were known already, ${o.rejected?.length ?? 0} rejected.`}
+        {o.file}, as {o.kind}:{' '}
+        {o.error ??
+          `${o.accepted} rows in, ${o.duplicates} were known already, ${o.rejected?.length ?? 0} rejected.`}
       </Text>
       {o.columns && (
         <Flex wrap="wrap" gap="1.5" mt="2" fontSize="12px">
           {o.columns.map(c => (
             <Box key={c.header} borderWidth="1px" borderColor="hairline" px="1.5">
-              {c.header} <Text as="span" color="quiet">{c.takenFor === 'attribute' ? 'kept as it is' : `→ ${c.takenFor}`}</Text>
+              {c.header}{' '}
+              <Text as="span" color="quiet">
+                {c.takenFor === 'attribute' ? 'kept as it is' : `→ ${c.takenFor}`}
+              </Text>
             </Box>
           ))}
         </Flex>
@@ -210,9 +275,15 @@ function Result({ outcome: o }: { outcome: Outcome }) {
           <thead>
             <tr>
               <th scope="col">line</th>
-              <th scope="col" style={{ textAlign: 'left' }}>column</th>
-              <th scope="col" style={{ textAlign: 'left' }}>value</th>
-              <th scope="col" style={{ textAlign: 'left' }}>why</th>
+              <th scope="col" style={{ textAlign: 'left' }}>
+                column
+              </th>
+              <th scope="col" style={{ textAlign: 'left' }}>
+                value
+              </th>
+              <th scope="col" style={{ textAlign: 'left' }}>
+                why
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -220,7 +291,11 @@ function Result({ outcome: o }: { outcome: Outcome }) {
               <tr key={`${r.line}${r.column}`}>
                 <td>{r.line}</td>
                 <td style={{ textAlign: 'left' }}>{r.column}</td>
-                <td style={{ textAlign: 'left', maxWidth: 220, overflow: 'hidden', textOverflow: 'ellipsis' }}>{r.value}</td>
+                <td
+                  style={{ textAlign: 'left', maxWidth: 220, overflow: 'hidden', textOverflow: 'ellipsis' }}
+                >
+                  {r.value}
+                </td>
                 <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>{r.words}</td>
               </tr>
             ))}

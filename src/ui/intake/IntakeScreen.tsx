@@ -12,7 +12,17 @@ import { count, instant, money } from '../format'
 const LOOK_EVERY_MS = 1000
 
 /** Intake: the latest clicks and orders, renewed every second while the page is in view. */
-export function IntakeScreen({ first, version, network, zone }: { first: Arrival[]; version: number; network: string | null; zone: string }) {
+export function IntakeScreen({
+  first,
+  version,
+  network,
+  zone,
+}: {
+  first: Arrival[]
+  version: number
+  network: string | null
+  zone: string
+}) {
   const [arrivals, setArrivals] = useState(first)
   const [chosen, setChosen] = useState<string | null>(first[0]?.id ?? null)
   const [kind, setKind] = useState<'all' | Arrival['kind']>('all')
@@ -65,7 +75,15 @@ export function IntakeScreen({ first, version, network, zone }: { first: Arrival
         </Text>
         <Flex gap="2" mt="2" align="center" fontSize="13px">
           {(['all', 'click', 'order'] as const).map(k => (
-            <Box as="button" key={k} className="field" cursor="pointer" aria-pressed={kind === k} fontWeight={kind === k ? 700 : 400} onClick={() => setKind(k)}>
+            <Box
+              as="button"
+              key={k}
+              className="field"
+              cursor="pointer"
+              aria-pressed={kind === k}
+              fontWeight={kind === k ? 700 : 400}
+              onClick={() => setKind(k)}
+            >
               {{ all: 'everything', click: 'clicks', order: 'orders' }[k]}
             </Box>
           ))}
@@ -80,7 +98,13 @@ export function IntakeScreen({ first, version, network, zone }: { first: Arrival
       <Flex flex="1" minHeight="0" borderTopWidth="1px" borderColor="hairline">
         <Box flex="1" overflowY="auto" role="region" aria-label="Arrivals" tabIndex={0}>
           {shown.map(a => (
-            <Line key={`${a.kind}${a.id}`} arrival={a} zone={zone} current={a === current} choose={() => setChosen(a.id)} />
+            <Line
+              key={`${a.kind}${a.id}`}
+              arrival={a}
+              zone={zone}
+              current={a === current}
+              choose={() => setChosen(a.id)}
+            />
           ))}
         </Box>
         {current && <Record arrival={current} zone={zone} />}
@@ -95,10 +119,39 @@ const adOf = (a: Arrival): string => {
   return credit ? [credit.network, credit.campaign, credit.ad].filter(Boolean).join(' › ') : 'no ad known'
 }
 
-function Line({ arrival: a, zone, current, choose }: { arrival: Arrival; zone: string; current: boolean; choose: () => void }) {
+function Line({
+  arrival: a,
+  zone,
+  current,
+  choose,
+}: {
+  arrival: Arrival
+  zone: string
+  current: boolean
+  choose: () => void
+}) {
   return (
-    <Flex as="button" width="100%" textAlign="left" gap="3" px="5" height="30px" align="center" fontSize="13px" borderBottomWidth="1px" borderColor="hairline" bg={current ? 'mark' : undefined} aria-current={current} cursor="pointer" onClick={choose}>
-      {a.kind === 'click' ? <MousePointerClick size={14} aria-label="click" color="var(--chakra-colors-network)" /> : <ShoppingBag size={14} aria-label="order" color="var(--chakra-colors-shop)" />}
+    <Flex
+      as="button"
+      width="100%"
+      textAlign="left"
+      gap="3"
+      px="5"
+      height="30px"
+      align="center"
+      fontSize="13px"
+      borderBottomWidth="1px"
+      borderColor="hairline"
+      bg={current ? 'mark' : undefined}
+      aria-current={current}
+      cursor="pointer"
+      onClick={choose}
+    >
+      {a.kind === 'click' ? (
+        <MousePointerClick size={14} aria-label="click" color="var(--chakra-colors-network)" />
+      ) : (
+        <ShoppingBag size={14} aria-label="order" color="var(--chakra-colors-shop)" />
+      )}
       <Text width="160px" flexShrink={0} color="quiet">
         {instant(a.at, zone)}
       </Text>
@@ -107,7 +160,9 @@ function Line({ arrival: a, zone, current, choose }: { arrival: Arrival; zone: s
       </Text>
       {a.kind === 'order' ? (
         <>
-          <Text width="80px" flexShrink={0}>{a.evidence && <GradeMark grade={a.evidence.grade} />}</Text>
+          <Text width="80px" flexShrink={0}>
+            {a.evidence && <GradeMark grade={a.evidence.grade} />}
+          </Text>
           <Text width="90px" flexShrink={0} textAlign="right">
             {money(a.total, a.currency)} {a.currency}
           </Text>
@@ -125,11 +180,36 @@ function Line({ arrival: a, zone, current, choose }: { arrival: Arrival; zone: s
 function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
   const facts: [string, string | null][] =
     a.kind === 'click'
-      ? [['network', a.network], ['campaign', a.campaign], ['ad', a.ad], ['device', a.device], ['placement', a.placement], ['keyword', a.keyword], ['visitor', a.visitor], ['network’s click ID', a.networkClickId]]
-      : [['status', a.status.replace('_', ' ')], ['total', `${money(a.total, a.currency)} ${a.currency}`], ['ad', adOf(a)], ['click', a.evidence?.credits[0]?.clickId ?? null]]
+      ? [
+          ['network', a.network],
+          ['campaign', a.campaign],
+          ['ad', a.ad],
+          ['device', a.device],
+          ['placement', a.placement],
+          ['keyword', a.keyword],
+          ['visitor', a.visitor],
+          ['network’s click ID', a.networkClickId],
+        ]
+      : [
+          ['status', a.status.replace('_', ' ')],
+          ['total', `${money(a.total, a.currency)} ${a.currency}`],
+          ['ad', adOf(a)],
+          ['click', a.evidence?.credits[0]?.clickId ?? null],
+        ]
   const evidence = a.kind === 'order' ? a.evidence : null
   return (
-    <Box as="section" aria-label="The whole record" width="390px" flexShrink={0} borderLeftWidth="1px" borderColor="hairline" bg="sheet" overflowY="auto" p="4" fontSize="13px">
+    <Box
+      as="section"
+      aria-label="The whole record"
+      width="390px"
+      flexShrink={0}
+      borderLeftWidth="1px"
+      borderColor="hairline"
+      bg="sheet"
+      overflowY="auto"
+      p="4"
+      fontSize="13px"
+    >
       <Text color="quiet">
         {a.kind === 'click' ? 'Click' : 'Order'} · {a.weekday}, {String(a.hour).padStart(2, '0')} h
       </Text>
@@ -139,14 +219,25 @@ function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
       <Text mb="2">{instant(a.at, zone)}</Text>
       {a.kind === 'order' && (
         <Box mb="3">
-          <GradeMark grade={evidence?.grade ?? 'unplaced'} />: {evidence?.by ? placedByWords[evidence.by] : gradeWords[evidence?.grade ?? 'unplaced']}.
+          <GradeMark grade={evidence?.grade ?? 'unplaced'} />:{' '}
+          {evidence?.by ? placedByWords[evidence.by] : gradeWords[evidence?.grade ?? 'unplaced']}.
         </Box>
       )}
       <Facts rows={facts} />
-      <Text mt="3" fontWeight="650">Landing page</Text>
-      <Text fontFamily="mono" fontSize="12px" wordBreak="break-all">{a.landing ? a.landing.split('?')[0] : '—'}</Text>
-      <Text mt="3" fontWeight="650">Parameters</Text>
-      {a.parameters.length === 0 ? <Text color="quiet">It carried none.</Text> : <Facts rows={a.parameters} mono />}
+      <Text mt="3" fontWeight="650">
+        Landing page
+      </Text>
+      <Text fontFamily="mono" fontSize="12px" wordBreak="break-all">
+        {a.landing ? a.landing.split('?')[0] : '—'}
+      </Text>
+      <Text mt="3" fontWeight="650">
+        Parameters
+      </Text>
+      {a.parameters.length === 0 ? (
+        <Text color="quiet">It carried none.</Text>
+      ) : (
+        <Facts rows={a.parameters} mono />
+      )}
     </Box>
   )
 }
@@ -158,10 +249,20 @@ function Facts({ rows, mono }: { rows: readonly (readonly [string, string | null
         .filter(([, value]) => value)
         .map(([name, value]) => (
           <Flex key={name} borderTopWidth="1px" borderColor="hairline" py="1" gap="3">
-            <Text width="120px" flexShrink={0} color="quiet" fontFamily={mono ? 'mono' : undefined} fontSize={mono ? '12px' : undefined}>
+            <Text
+              width="120px"
+              flexShrink={0}
+              color="quiet"
+              fontFamily={mono ? 'mono' : undefined}
+              fontSize={mono ? '12px' : undefined}
+            >
               {name}
             </Text>
-            <Text wordBreak="break-all" fontFamily={mono ? 'mono' : undefined} fontSize={mono ? '12px' : undefined}>
+            <Text
+              wordBreak="break-all"
+              fontFamily={mono ? 'mono' : undefined}
+              fontSize={mono ? '12px' : undefined}
+            >
               {value}
             </Text>
           </Flex>

@@ -5,7 +5,6 @@ import { useMemo, useRef, useState, useTransition } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { assembleLink, sampleValue } from '@/core/links/assemble'
 import type { LinkFinding } from '@/core/links/finding'
-import { nameFindings } from '@/core/links/names'
 import type { TagPlan } from '@/core/links/plan'
 import { type PlanLevel, planLevels } from '@/core/links/profile'
 import type { DescribedLink } from '@/server/links'
@@ -13,7 +12,12 @@ import { findingWords } from './findingWords'
 import { Chip, TemplateField } from './TemplateField'
 
 export interface LinkActions {
-  changePlan: (change: { network: string; level: PlanLevel; scope: string; parameters: Record<string, string> }) => Promise<void>
+  changePlan: (change: {
+    network: string
+    level: PlanLevel
+    scope: string
+    parameters: Record<string, string>
+  }) => Promise<void>
   putOnPractice: (adId: string) => Promise<boolean>
 }
 
@@ -30,7 +34,10 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
   const levelName = (l: PlanLevel) => profile.level_names[l] ?? l.replace('_', ' ')
 
-  const link = useMemo(() => assembleLink({ profile, plan, otherProfiles: profiles, ...input }), [profile, profiles, plan, input])
+  const link = useMemo(
+    () => assembleLink({ profile, plan, otherProfiles: profiles, ...input }),
+    [profile, profiles, plan, input],
+  )
   const renamed = described.link.findings.filter(f => f.code === 'name_changed')
   const findings: LinkFinding[] = [...link.findings, ...renamed]
 
@@ -40,7 +47,13 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
     timer.current = setTimeout(
       () =>
         startSaving(async () => {
-          for (const l of changed) await actions.changePlan({ network: profile.id, level: l, scope: path.find(p => p.level === l)?.id ?? '', parameters: next[l] ?? {} })
+          for (const l of changed)
+            await actions.changePlan({
+              network: profile.id,
+              level: l,
+              scope: path.find(p => p.level === l)?.id ?? '',
+              parameters: next[l] ?? {},
+            })
         }),
       SAVE_AFTER_MS,
     )
@@ -68,19 +81,40 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
   const own = plan[level] ?? {}
   const origins = link.origin
   const sample = (token: string) => sampleValue(input.sample, token)
-  const above = link.parameters.filter(p => !(p.key in own) && planLevels.indexOf(p.origin) < planLevels.indexOf(level))
+  const above = link.parameters.filter(
+    p => !(p.key in own) && planLevels.indexOf(p.origin) < planLevels.indexOf(level),
+  )
   return (
     <Box px="5" py="4" flex="1" minWidth="0" overflowY="auto" height="100%">
       <Text color="quiet" fontSize="13px">
         {path.map(p => p.name).join(' › ')}
       </Text>
       <Text as="h1" fontSize="19px" mb="3">
-        {findings.some(f => f.severity === 'error') ? 'This link would lose clicks: see the findings.' : 'A click on this ad arrives with its campaign, ad set and ad named.'}
+        {findings.some(f => f.severity === 'error')
+          ? 'This link would lose clicks: see the findings.'
+          : 'A click on this ad arrives with its campaign, ad set and ad named.'}
       </Text>
 
-      <Flex role="tablist" aria-label="Level of the tag plan" gap="0" borderBottomWidth="1px" borderColor="ink">
+      <Flex
+        role="tablist"
+        aria-label="Level of the tag plan"
+        gap="0"
+        borderBottomWidth="1px"
+        borderColor="ink"
+      >
         {planLevels.map(l => (
-          <Box as="button" role="tab" aria-selected={l === level} key={l} px="3" py="1" cursor="pointer" fontWeight={l === level ? 700 : 400} bg={l === level ? 'mark' : undefined} onClick={() => setLevel(l)}>
+          <Box
+            as="button"
+            role="tab"
+            aria-selected={l === level}
+            key={l}
+            px="3"
+            py="1"
+            cursor="pointer"
+            fontWeight={l === level ? 700 : 400}
+            bg={l === level ? 'mark' : undefined}
+            onClick={() => setLevel(l)}
+          >
             {levelName(l)}
             <Text as="span" color="quiet" fontSize="12px">
               {' '}
@@ -93,26 +127,56 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
         </Text>
       </Flex>
 
-      <Box as="table" width="100%" fontSize="13px" css={{ '& td, & th': { padding: '4px 8px 4px 0', verticalAlign: 'top', borderBottom: '1px solid var(--chakra-colors-hairline)' } }}>
+      <Box
+        as="table"
+        width="100%"
+        fontSize="13px"
+        css={{
+          '& td, & th': {
+            padding: '4px 8px 4px 0',
+            verticalAlign: 'top',
+            borderBottom: '1px solid var(--chakra-colors-hairline)',
+          },
+        }}
+      >
         <thead>
           <tr>
-            <Box as="th" textAlign="left" color="quiet" fontWeight="500" width="160px">parameter</Box>
-            <Box as="th" textAlign="left" color="quiet" fontWeight="500">value</Box>
-            <Box as="th" textAlign="left" color="quiet" fontWeight="500" width="150px">set at</Box>
+            <Box as="th" textAlign="left" color="quiet" fontWeight="500" width="160px">
+              parameter
+            </Box>
+            <Box as="th" textAlign="left" color="quiet" fontWeight="500">
+              value
+            </Box>
+            <Box as="th" textAlign="left" color="quiet" fontWeight="500" width="150px">
+              set at
+            </Box>
           </tr>
         </thead>
         <tbody>
           {above.map(p => (
             <tr key={`above ${p.key}`}>
-              <Box as="td" fontFamily="mono" fontSize="12px" color="quiet">{p.key}</Box>
+              <Box as="td" fontFamily="mono" fontSize="12px" color="quiet">
+                {p.key}
+              </Box>
               <Box as="td" color="quiet">
                 <Flex gap="1" wrap="wrap">
-                  {p.segments.map((s, i) => (s.kind === 'token' ? <Chip key={`${s.token}${i}`} token={s.token} known={s.known} /> : <span key={`${s.text}${i}`}>{s.text}</span>))}
+                  {p.segments.map((s, i) =>
+                    s.kind === 'token' ? (
+                      <Chip key={`${s.token}${i}`} token={s.token} known={s.known} />
+                    ) : (
+                      <span key={`${s.text}${i}`}>{s.text}</span>
+                    ),
+                  )}
                 </Flex>
               </Box>
               <Box as="td" color="quiet">
                 {levelName(p.origin)}{' '}
-                <Box as="button" cursor="pointer" textDecoration="underline" onClick={() => edit({ ...own, [p.key]: p.template })}>
+                <Box
+                  as="button"
+                  cursor="pointer"
+                  textDecoration="underline"
+                  onClick={() => edit({ ...own, [p.key]: p.template })}
+                >
                   override
                 </Box>
               </Box>
@@ -120,13 +184,30 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
           ))}
           {Object.entries(own).map(([key, template]) => (
             <tr key={key}>
-              <Box as="td" fontFamily="mono" fontSize="12px">{key}</Box>
+              <Box as="td" fontFamily="mono" fontSize="12px">
+                {key}
+              </Box>
               <td>
-                <TemplateField label={key} template={template} profile={profile} sample={sample} change={next => edit({ ...own, [key]: next })} />
+                <TemplateField
+                  label={key}
+                  template={template}
+                  profile={profile}
+                  sample={sample}
+                  change={next => edit({ ...own, [key]: next })}
+                />
               </td>
               <td>
-                {template === '' ? 'removed here' : origins[key] === level ? levelName(level) : `overridden at ${levelName(origins[key] ?? level)}`}{' '}
-                <Box as="button" cursor="pointer" textDecoration="underline" onClick={() => edit(Object.fromEntries(Object.entries(own).filter(([k]) => k !== key)))}>
+                {template === ''
+                  ? 'removed here'
+                  : origins[key] === level
+                    ? levelName(level)
+                    : `overridden at ${levelName(origins[key] ?? level)}`}{' '}
+                <Box
+                  as="button"
+                  cursor="pointer"
+                  textDecoration="underline"
+                  onClick={() => edit(Object.fromEntries(Object.entries(own).filter(([k]) => k !== key)))}
+                >
                   clear
                 </Box>
               </td>
@@ -142,9 +223,20 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
             Paste this at {profile.name}
           </Text>
           {Object.entries(link.fields).map(([field, text]) => (
-            <Output key={field} label={field.replaceAll('_', ' ')} text={text} copy={() => void copy(text, field.replaceAll('_', ' '))} />
+            <Output
+              key={field}
+              label={field.replaceAll('_', ' ')}
+              text={text}
+              copy={() => void copy(text, field.replaceAll('_', ' '))}
+            />
           ))}
-          {Object.keys(link.fields).length > 1 && <Output label="whole address" text={link.address} copy={() => void copy(link.address, 'Address')} />}
+          {Object.keys(link.fields).length > 1 && (
+            <Output
+              label="whole address"
+              text={link.address}
+              copy={() => void copy(link.address, 'Address')}
+            />
+          )}
           <Text as="h2" fontWeight="650" mt="4">
             What a click then carries
           </Text>
@@ -152,21 +244,42 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
             {link.preview || '—'}
           </Text>
           <Text color="quiet" fontSize="12px" mt="1">
-            It passes the tracking domain, is recorded there, and goes on to {landingPage ?? 'the landing page, once one is set'}.
+            It passes the tracking domain, is recorded there, and goes on to{' '}
+            {landingPage ?? 'the landing page, once one is set'}.
           </Text>
           {profile.id === 'norrfeed' && landingPage && (
-            <Box as="button" className="field" mt="3" cursor="pointer" onClick={async () => setSaid((await actions.putOnPractice(path.at(-1)!.id)) ? 'The practice Norrfeed has it.' : 'The practice ground does not answer.')}>
+            <Box
+              as="button"
+              className="field"
+              mt="3"
+              cursor="pointer"
+              onClick={async () =>
+                setSaid(
+                  (await actions.putOnPractice(path.at(-1)!.id))
+                    ? 'The practice Norrfeed has it.'
+                    : 'The practice ground does not answer.',
+                )
+              }
+            >
               Put it on the practice Norrfeed
             </Box>
           )}
         </Box>
         <Box flex="1 1 300px" minWidth="0">
           <Text as="h2" fontWeight="650">
-            {findings.length === 0 ? 'No findings' : `${findings.length} findings`}
+            {findings.length === 0
+              ? 'No findings'
+              : findings.length === 1
+                ? 'One finding'
+                : `${findings.length} findings`}
           </Text>
           {findings.map((f, i) => (
             <Box key={`${f.code}${i}`} borderTopWidth="1px" borderColor="hairline" py="1.5" fontSize="13px">
-              <Text as="span" fontWeight="650" color={f.severity === 'error' ? 'alarm' : f.severity === 'warning' ? 'network' : 'quiet'}>
+              <Text
+                as="span"
+                fontWeight="650"
+                color={f.severity === 'error' ? 'alarm' : f.severity === 'warning' ? 'network' : 'quiet'}
+              >
                 {f.severity}
               </Text>
               {f.at.part === 'parameter' ? ` in ${f.at.key}` : ''}: {findingWords(f)}
@@ -183,7 +296,15 @@ function Output({ label, text, copy }: { label: string; text: string; copy: () =
     <Box borderTopWidth="1px" borderColor="hairline" py="1.5">
       <Flex justify="space-between" color="quiet" fontSize="12px">
         <span>{label}</span>
-        <Box as="button" aria-label={`Copy the ${label}`} cursor="pointer" onClick={copy} display="inline-flex" gap="1" alignItems="center">
+        <Box
+          as="button"
+          aria-label={`Copy the ${label}`}
+          cursor="pointer"
+          onClick={copy}
+          display="inline-flex"
+          gap="1"
+          alignItems="center"
+        >
           <Copy size={12} /> copy
         </Box>
       </Flex>
@@ -210,7 +331,14 @@ function AddParameter({ add, taken }: { add: (key: string) => void; taken: (key:
         setKey('')
       }}
     >
-      <input className="field" aria-label="New parameter" placeholder="utm_… or any key" value={key} onChange={e => setKey(e.target.value)} style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }} />
+      <input
+        className="field"
+        aria-label="New parameter"
+        placeholder="utm_… or any key"
+        value={key}
+        onChange={e => setKey(e.target.value)}
+        style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+      />
       <Box as="button" className="field" cursor="pointer">
         Add parameter
       </Box>

@@ -6,7 +6,17 @@ import { AdTree, type TreeAd } from './AdTree'
 import { type LinkActions, LinkEditor } from './LinkEditor'
 
 /** Links: the campaign tree and the chosen ad's link. */
-export function LinksScreen({ ads, described, chosen, actions }: { ads: TreeAd[]; described: DescribedLink | null; chosen: string | null; actions: LinkActions }) {
+export function LinksScreen({
+  ads,
+  described,
+  chosen,
+  actions,
+}: {
+  ads: TreeAd[]
+  described: DescribedLink | null
+  chosen: string | null
+  actions: LinkActions
+}) {
   const router = useRouter()
   const address = useSearchParams()
   const choose = (ad: TreeAd) => {

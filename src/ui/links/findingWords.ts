@@ -4,16 +4,23 @@ type Words = { [Code in LinkFinding['code']]: (finding: Extract<LinkFinding, { c
 
 /** Findings about links in plain words: what it is, and what to do. */
 const words: Words = {
-  not_an_address: f => `${f.text ? `“${f.text}” is no web address` : 'The ad has no landing page yet'}. Set one that begins with https://.`,
+  not_an_address: f =>
+    `${f.text ? `“${f.text}” is no web address` : 'The ad has no landing page yet'}. Set one that begins with https://.`,
   second_question_mark: () => 'The address had two question marks; the second is now an ampersand.',
-  parameters_after_fragment: () => 'Parameters stood after the #, where no server sees them; they now stand before it.',
-  parameters_without_question_mark: () => 'Parameters stand in the path without a question mark before them. Put ? in front of the first.',
-  duplicate_key: f => `“${f.key}” stands in the landing page too; the plan’s value “${f.kept}” wins over “${f.dropped}”.`,
-  unknown_token: f => `This network cannot supply {${f.token}}${f.instead ? `; use {${f.instead}} instead` : '; write fixed text instead'}.`,
-  foreign_dialect: f => `“${f.text}” is how ${f.profile} writes a value; this network would pass it on unread. Pick the token instead.`,
+  parameters_after_fragment: () =>
+    'Parameters stood after the #, where no server sees them; they now stand before it.',
+  parameters_without_question_mark: () =>
+    'Parameters stand in the path without a question mark before them. Put ? in front of the first.',
+  duplicate_key: f =>
+    `“${f.key}” stands in the landing page too; the plan’s value “${f.kept}” wins over “${f.dropped}”.`,
+  unknown_token: f =>
+    `This network cannot supply {${f.token}}${f.instead ? `; use {${f.instead}} instead` : '; write fixed text instead'}.`,
+  foreign_dialect: f =>
+    `“${f.text}” is how ${f.profile} writes a value; this network would pass it on unread. Pick the token instead.`,
   empty_on_test: f => `{${f.token}} is empty when you click the ad to try it; only a real click fills it.`,
   id_where_name_exists: f => `{${f.token}} is a number; {${f.name}} would be readable.`,
-  token_in_nested_address: f => `{${f.token}} stands in an address within the address: the network must encode it twice.`,
+  token_in_nested_address: f =>
+    `{${f.token}} stands in an address within the address: the network must encode it twice.`,
   too_many_sub_ids: f => `${f.given} sub-IDs are given; this network takes ${f.limit}.`,
   not_https: () => 'The landing page is not https; some networks refuse it and browsers warn of it.',
   host_not_listed: f => `${f.host} is not among your hosts. Check the address for a slip.`,
@@ -21,12 +28,16 @@ const words: Words = {
   missing_source: f => `Nothing names the network. Set ${f.key}.`,
   missing_campaign: f => `Nothing names the campaign. Set ${f.key}.`,
   mixed_case: f => `“${f.value}” has capitals; reports would list it apart from its lower-case twin.`,
-  personal_data: f => `A value looks like ${f.kind === 'email' ? 'an e-mail address' : 'a phone number'}. Personal data must not travel in addresses.`,
-  edit_causes_review: f => `A change at this level sends the ad to review and resets its figures.${f.instead ? ` Set it at ${f.instead.replace('_', ' ')} level to avoid that.` : ''}`,
+  personal_data: f =>
+    `A value looks like ${f.kind === 'email' ? 'an e-mail address' : 'a phone number'}. Personal data must not travel in addresses.`,
+  edit_causes_review: f =>
+    `A change at this level sends the ad to review and resets its figures.${f.instead ? ` Set it at ${f.instead.replace('_', ' ')} level to avoid that.` : ''}`,
   default_name: f => `“${f.name}” is a default name; nobody will know it in a report.`,
   name_changed: f => `It was renamed: ${f.names.join(' → ')}. Reports by name split at the change.`,
   duplicate_name: f => `${f.ids.length} have the name “${f.name}”; a report by name adds them up.`,
-  reserved_character_in_name: f => `“${f.name}” has ${[...f.characters].join(' ')}, which mean something in an address. They are encoded here; check that the network does so too.`,
+  reserved_character_in_name: f =>
+    `“${f.name}” has ${[...f.characters].join(' ')}, which mean something in an address. They are encoded here; check that the network does so too.`,
 }
 
-export const findingWords = (finding: LinkFinding): string => (words[finding.code] as (f: LinkFinding) => string)(finding)
+export const findingWords = (finding: LinkFinding): string =>
+  (words[finding.code] as (f: LinkFinding) => string)(finding)

@@ -1,12 +1,33 @@
 'use client'
 import { Box, useToken } from '@chakra-ui/react'
-import { BarElement, CategoryScale, Chart as ChartJs, type ChartData, type ChartOptions, LinearScale, LineElement, PointElement, Tooltip } from 'chart.js'
+import {
+  BarController,
+  BarElement,
+  CategoryScale,
+  type ChartData,
+  Chart as ChartJs,
+  type ChartOptions,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  Tooltip,
+} from 'chart.js'
 import { useTheme } from 'next-themes'
 import { useEffect, useMemo, useState } from 'react'
 import { Chart } from 'react-chartjs-2'
 import type { ReconcileView } from '@/server/compute/views'
 
-ChartJs.register(BarElement, CategoryScale, LinearScale, LineElement, PointElement, Tooltip)
+ChartJs.register(
+  BarController,
+  BarElement,
+  CategoryScale,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  Tooltip,
+)
 
 /** Colours as they are now; the canvas knows no theme. */
 function useColours() {
@@ -40,9 +61,35 @@ export function DayChart({ days }: { days: ReconcileView['days'] }) {
     () => ({
       labels: days.map(d => d.day.slice(5)),
       datasets: [
-        { type: 'line', label: 'captured, % of tracked orders over 7 days', data: weekly(days), borderColor: ink, backgroundColor: ink, borderWidth: 1.5, pointRadius: 0, yAxisID: 'share', spanGaps: true },
-        { type: 'bar', label: 'orders', data: days.map(d => d.orders), backgroundColor: shop, barPercentage: 0.9, categoryPercentage: 0.8 },
-        { type: 'bar', label: 'claims', data: days.map(d => d.claims), backgroundColor: 'transparent', borderColor: network, borderWidth: 1.2, barPercentage: 0.9, categoryPercentage: 0.8 },
+        {
+          type: 'line',
+          label: 'captured, % of tracked orders over 7 days',
+          data: weekly(days),
+          borderColor: ink,
+          backgroundColor: ink,
+          borderWidth: 1.5,
+          pointRadius: 0,
+          yAxisID: 'share',
+          spanGaps: true,
+        },
+        {
+          type: 'bar',
+          label: 'orders',
+          data: days.map(d => d.orders),
+          backgroundColor: shop,
+          barPercentage: 0.9,
+          categoryPercentage: 0.8,
+        },
+        {
+          type: 'bar',
+          label: 'claims',
+          data: days.map(d => d.claims),
+          backgroundColor: 'transparent',
+          borderColor: network,
+          borderWidth: 1.2,
+          barPercentage: 0.9,
+          categoryPercentage: 0.8,
+        },
       ],
     }),
     [days, network, shop, ink],
@@ -54,8 +101,20 @@ export function DayChart({ days }: { days: ReconcileView['days'] }) {
       interaction: { mode: 'index', intersect: false },
       scales: {
         x: { ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 14 }, grid: { display: false } },
-        y: { beginAtZero: true, ticks: { color: quiet, precision: 0 }, grid: { color: hairline }, title: { display: true, text: 'orders ■  claims □', color: quiet } },
-        share: { position: 'right', min: 0, max: 100, ticks: { color: quiet, callback: v => `${v} %` }, grid: { display: false }, title: { display: true, text: '— captured', color: quiet } },
+        y: {
+          beginAtZero: true,
+          ticks: { color: quiet, precision: 0 },
+          grid: { color: hairline },
+          title: { display: true, text: 'orders ■  claims □', color: quiet },
+        },
+        share: {
+          position: 'right',
+          min: 0,
+          max: 100,
+          ticks: { color: quiet, callback: v => `${v} %` },
+          grid: { display: false },
+          title: { display: true, text: '— captured', color: quiet },
+        },
       },
     }),
     [quiet, hairline],

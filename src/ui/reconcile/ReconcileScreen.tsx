@@ -19,14 +19,16 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
   return (
     <Box px="5" py="4">
       <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
-        <FigureLink figure="orders" scope={scope} of={of} shown={`${count(gap.orders)} orders`} />; networks make{' '}
-        <FigureLink figure="claims" scope={scope} of={of} shown={`${count(gap.claims)} claims`} />
+        <FigureLink figure="orders" scope={scope} of={of} shown={`${count(gap.orders)} orders`} />; networks
+        make <FigureLink figure="claims" scope={scope} of={of} shown={`${count(gap.claims)} claims`} />
         {orphans > 0 && (
           <>
-            , <FigureLink figure="no_such_order" scope={scope} of={of} shown={count(orphans)} /> of them for orders that are not there
+            , <FigureLink figure="no_such_order" scope={scope} of={of} shown={count(orphans)} /> of them for
+            orders that are not there
           </>
         )}
-        ; <FigureLink figure="matched" scope={scope} of={of} shown={count(gap.matched)} /> stand on both sides.
+        ; <FigureLink figure="matched" scope={scope} of={of} shown={count(gap.matched)} /> stand on both
+        sides.
       </Text>
       <Beam gap={gap} scope={scope} of={of} currency={currency} />
       <Flex gap="8" mt="5" align="start">
@@ -112,12 +114,16 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
           {side(orderCauses)}
           <Flex justify="space-between" fontSize="13px" px="2" pt="1" color="quiet">
             <span>
-              Value differs, in <FigureLink figure="value_differs" scope={scope} of={of} shown={count(differs.pairs ?? 0)} /> that stand on both sides
+              Value differs, in{' '}
+              <FigureLink figure="value_differs" scope={scope} of={of} shown={count(differs.pairs ?? 0)} />{' '}
+              that stand on both sides
             </span>
             <span>{money2(differs.value)}</span>
           </Flex>
           <Text fontSize="12px" color="quiet" px="2" pt="2">
-            {count(gap.orders)} − {count(gap.claims)} = {count(gap.orders - gap.claims)} = {count(gap.orders - gap.matched)} orders without a claim − {count(gap.claims - gap.matched)} claims without an order.
+            {count(gap.orders)} − {count(gap.claims)} = {count(gap.orders - gap.claims)} ={' '}
+            {count(gap.orders - gap.matched)} orders without a claim − {count(gap.claims - gap.matched)}{' '}
+            claims without an order.
           </Text>
         </Box>
       </Flex>

@@ -24,7 +24,10 @@ const short: Partial<Record<GapCause, string>> = {
 export function SectionTable({ view }: { view: ReconcileView }) {
   const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))
   const networks = view.sections.filter(s => s.campaign === null)
-  const campaignsOf = (network: string) => view.sections.filter(s => s.campaign !== null && s.network === network).sort((a, b) => b.gap.orders - a.gap.orders)
+  const campaignsOf = (network: string) =>
+    view.sections
+      .filter(s => s.campaign !== null && s.network === network)
+      .sort((a, b) => b.gap.orders - a.gap.orders)
   const row = (key: string, name: string, gap: Gap, scope: Scope | null, depth: number) => {
     const of = name || 'not broken down'
     const figure = (id: GapCause | 'orders' | 'claims' | 'matched', n: number) =>
@@ -32,7 +35,18 @@ export function SectionTable({ view }: { view: ReconcileView }) {
     const causeCount = (cause: GapCause) => gap.causes.find(c => c.cause === cause)!.count
     return (
       <tr key={key} style={{ fontWeight: depth === 0 ? 600 : 400 }}>
-        <th scope="row" style={{ paddingLeft: 8 + depth * 16, maxWidth: 220, overflow: 'hidden', textOverflow: 'ellipsis', color: 'inherit', fontWeight: 'inherit' }} title={of}>
+        <th
+          scope="row"
+          style={{
+            paddingLeft: 8 + depth * 16,
+            maxWidth: 220,
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            color: 'inherit',
+            fontWeight: 'inherit',
+          }}
+          title={of}
+        >
           {of}
         </th>
         <td>{figure('claims', gap.claims)}</td>
@@ -41,7 +55,14 @@ export function SectionTable({ view }: { view: ReconcileView }) {
         ))}
         <td>{figure('matched', gap.matched)}</td>
         <td style={{ width: 110 }}>
-          <Balance claimsAlone={gap.claims - gap.matched} both={gap.matched} ordersAlone={gap.orders - gap.matched} most={most} height="11px" label={`${gap.claims} claims, ${gap.orders} orders, ${gap.matched} in both`} />
+          <Balance
+            claimsAlone={gap.claims - gap.matched}
+            both={gap.matched}
+            ordersAlone={gap.orders - gap.matched}
+            most={most}
+            height="11px"
+            label={`${gap.claims} claims, ${gap.orders} orders, ${gap.matched} in both`}
+          />
         </td>
         {orderCauses.map(cause => (
           <td key={cause}>{figure(cause, causeCount(cause))}</td>
@@ -78,11 +99,27 @@ export function SectionTable({ view }: { view: ReconcileView }) {
         <tbody>
           {networks.flatMap(n => [
             row(n.network, n.network, n.gap, { network: n.network }, 0),
-            ...campaignsOf(n.network).map(c => row(`${n.network}/${c.campaign}`, c.name, c.gap, { network: n.network, campaign: c.campaign ?? '' }, 1)),
+            ...campaignsOf(n.network).map(c =>
+              row(
+                `${n.network}/${c.campaign}`,
+                c.name,
+                c.gap,
+                { network: n.network, campaign: c.campaign ?? '' },
+                1,
+              ),
+            ),
           ])}
           {view.unplaced && view.unplaced.orders > 0 && row('none', 'no network', view.unplaced, null, 0)}
         </tbody>
-        <tfoot>{row('all', 'Sum', view.gap, networks.length === 1 && !view.unplaced ? { network: networks[0]!.network } : {}, 0)}</tfoot>
+        <tfoot>
+          {row(
+            'all',
+            'Sum',
+            view.gap,
+            networks.length === 1 && !view.unplaced ? { network: networks[0]!.network } : {},
+            0,
+          )}
+        </tfoot>
       </table>
     </Box>
   )

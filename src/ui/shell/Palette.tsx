@@ -6,7 +6,15 @@ import { stations } from './stations'
 import { keptQuery, useScope } from './useScope'
 
 /** Finds stations, networks, periods and ads by a few letters. */
-export function Palette({ frame, open, setOpen }: { frame: Frame; open: boolean; setOpen: (open: boolean) => void }) {
+export function Palette({
+  frame,
+  open,
+  setOpen,
+}: {
+  frame: Frame
+  open: boolean
+  setOpen: (open: boolean) => void
+}) {
   const router = useRouter()
   const query = keptQuery(useSearchParams())
   const { set } = useScope()
@@ -15,7 +23,13 @@ export function Palette({ frame, open, setOpen }: { frame: Frame; open: boolean;
     act()
   }
   return (
-    <Command.Dialog open={open} onOpenChange={setOpen} label="Find" className="palette" overlayClassName="palette-veil">
+    <Command.Dialog
+      open={open}
+      onOpenChange={setOpen}
+      label="Find"
+      className="palette"
+      overlayClassName="palette-veil"
+    >
       <Command.Input placeholder="Station, network or ad …" />
       <Command.List>
         <Command.Empty>Nothing by that name.</Command.Empty>
@@ -39,8 +53,17 @@ export function Palette({ frame, open, setOpen }: { frame: Frame; open: boolean;
         </Command.Group>
         <Command.Group heading="Ads">
           {frame.ads.slice(0, 400).map(ad => (
-            <Command.Item key={`${ad.network}/${ad.id}`} value={`${ad.name} ${ad.campaign} ${ad.network} ${ad.id}`} onSelect={go(() => router.push(`/links?ad=${ad.network}/${encodeURIComponent(ad.id)}${query.replace('?', '&')}`))}>
-              {ad.name} <small>{ad.campaign} · {ad.network}</small>
+            <Command.Item
+              key={`${ad.network}/${ad.id}`}
+              value={`${ad.name} ${ad.campaign} ${ad.network} ${ad.id}`}
+              onSelect={go(() =>
+                router.push(`/links?ad=${ad.network}/${encodeURIComponent(ad.id)}${query.replace('?', '&')}`),
+              )}
+            >
+              {ad.name}{' '}
+              <small>
+                {ad.campaign} · {ad.network}
+              </small>
             </Command.Item>
           ))}
         </Command.Group>

@@ -10,7 +10,15 @@ function Mark() {
   return (
     <svg width="30" height="22" viewBox="0 0 30 22" role="img" aria-label="Aequant">
       <path d="M15 2v16M9 20h12" stroke="var(--chakra-colors-ink)" strokeWidth="2" fill="none" />
-      <rect x="2" y="7" width="10" height="5" fill="none" stroke="var(--chakra-colors-network)" strokeWidth="1.6" />
+      <rect
+        x="2"
+        y="7"
+        width="10"
+        height="5"
+        fill="none"
+        stroke="var(--chakra-colors-network)"
+        strokeWidth="1.6"
+      />
       <rect x="18" y="7" width="10" height="5" fill="var(--chakra-colors-shop)" />
     </svg>
   )
@@ -20,7 +28,18 @@ export function Rail() {
   const path = usePathname()
   const query = keptQuery(useSearchParams())
   return (
-    <Flex as="nav" aria-label="Stations" direction="column" width="84px" flexShrink={0} borderRightWidth="1px" borderColor="hairline" py="3" gap="1" align="stretch">
+    <Flex
+      as="nav"
+      aria-label="Stations"
+      direction="column"
+      width="84px"
+      flexShrink={0}
+      borderRightWidth="1px"
+      borderColor="hairline"
+      py="3"
+      gap="1"
+      align="stretch"
+    >
       <Flex justify="center" mb="3">
         <Mark />
       </Flex>
@@ -28,8 +47,22 @@ export function Rail() {
         const here = path.startsWith(to)
         return (
           <Box key={to} asChild>
-            <Link href={`${to}${query}`} aria-current={here ? 'page' : undefined} title={`${name}: ${does} (${key})`}>
-              <Flex direction="column" align="center" py="2" gap="0.5" fontWeight={here ? 700 : 400} borderLeftWidth="3px" borderColor={here ? 'ink' : 'transparent'} pr="3px" _hover={{ bg: 'mark' }}>
+            <Link
+              href={`${to}${query}`}
+              aria-current={here ? 'page' : undefined}
+              title={`${name}: ${does} (${key})`}
+            >
+              <Flex
+                direction="column"
+                align="center"
+                py="2"
+                gap="0.5"
+                fontWeight={here ? 700 : 400}
+                borderLeftWidth="3px"
+                borderColor={here ? 'ink' : 'transparent'}
+                pr="3px"
+                _hover={{ bg: 'mark' }}
+              >
                 <Icon size={18} strokeWidth={1.6} aria-hidden />
                 <Text fontSize="12px">{name}</Text>
               </Flex>

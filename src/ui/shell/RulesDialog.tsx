@@ -1,5 +1,16 @@
 'use client'
-import { Box, Button, CloseButton, Dialog, Field, Input, NativeSelect, Portal, Stack, Text } from '@chakra-ui/react'
+import {
+  Box,
+  Button,
+  CloseButton,
+  Dialog,
+  Field,
+  Input,
+  NativeSelect,
+  Portal,
+  Stack,
+  Text,
+} from '@chakra-ui/react'
 import { useActionState, useState } from 'react'
 import type { CreditRule, Settings } from '@/core/intake/settings'
 
@@ -11,7 +22,13 @@ const creditWords: Record<CreditRule, string> = {
 }
 
 /** The rules by which everything is counted: window, credit, margin, a target. */
-export function RulesDialog({ rules, save }: { rules: Settings; save: (form: FormData) => Promise<string | null> }) {
+export function RulesDialog({
+  rules,
+  save,
+}: {
+  rules: Settings
+  save: (form: FormData) => Promise<string | null>
+}) {
   const [open, setOpen] = useState(false)
   const [problem, submit, saving] = useActionState(async (_: string | null, form: FormData) => {
     const said = await save(form)
@@ -21,8 +38,18 @@ export function RulesDialog({ rules, save }: { rules: Settings; save: (form: For
   return (
     <Dialog.Root open={open} onOpenChange={e => setOpen(e.open)} size="sm">
       <Dialog.Trigger asChild>
-        <Box as="button" cursor="pointer" fontSize="12px" color="quiet" whiteSpace="nowrap" textDecoration="underline" textDecorationStyle="dotted" textUnderlineOffset="3px">
-          {creditWords[rules.credit]}, {rules.click_window_days} days, margin {Math.round(rules.margin * 100)} %
+        <Box
+          as="button"
+          cursor="pointer"
+          fontSize="12px"
+          color="quiet"
+          whiteSpace="nowrap"
+          textDecoration="underline"
+          textDecorationStyle="dotted"
+          textUnderlineOffset="3px"
+        >
+          {creditWords[rules.credit]}, {rules.click_window_days} days, margin {Math.round(rules.margin * 100)}{' '}
+          %
         </Box>
       </Dialog.Trigger>
       <Portal>
@@ -50,16 +77,37 @@ export function RulesDialog({ rules, save }: { rules: Settings; save: (form: For
                   </Field.Root>
                   <Field.Root>
                     <Field.Label>An ad click counts for this many days</Field.Label>
-                    <Input name="click_window_days" type="number" min={1} max={90} defaultValue={rules.click_window_days} required />
+                    <Input
+                      name="click_window_days"
+                      type="number"
+                      min={1}
+                      max={90}
+                      defaultValue={rules.click_window_days}
+                      required
+                    />
                   </Field.Root>
                   <Field.Root>
                     <Field.Label>Margin of an order, %</Field.Label>
-                    <Input name="margin" type="number" min={1} max={100} step="0.1" defaultValue={Math.round(rules.margin * 1000) / 10} required />
+                    <Input
+                      name="margin"
+                      type="number"
+                      min={1}
+                      max={100}
+                      step="0.1"
+                      defaultValue={Math.round(rules.margin * 1000) / 10}
+                      required
+                    />
                     <Field.HelperText>The line is an order’s average value times this.</Field.HelperText>
                   </Field.Root>
                   <Field.Root>
                     <Field.Label>Target cost per result, {rules.currency} (overrides the line)</Field.Label>
-                    <Input name="target_cost" type="number" min={0.01} step="0.01" defaultValue={rules.target_cost ?? ''} />
+                    <Input
+                      name="target_cost"
+                      type="number"
+                      min={0.01}
+                      step="0.01"
+                      defaultValue={rules.target_cost ?? ''}
+                    />
                   </Field.Root>
                   {problem && <Text color="alarm">{problem}</Text>}
                 </Stack>

@@ -3,13 +3,30 @@ import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { Moon, Sun } from 'lucide-react'
 import { useTheme } from 'next-themes'
 import type { Frame } from './frame'
-import { useScope } from './useScope'
 import { RulesDialog } from './RulesDialog'
+import { useScope } from './useScope'
 
-const field = { height: '28px', borderWidth: '1px', borderColor: 'hairline', bg: 'sheet', px: '2', fontSize: '13px' } as const
+const field = {
+  height: '28px',
+  borderWidth: '1px',
+  borderColor: 'hairline',
+  bg: 'sheet',
+  px: '2',
+  fontSize: '13px',
+  whiteSpace: 'nowrap',
+  flexShrink: 0,
+} as const
 
 /** Period and scope, once for all stations; they live in the address. */
-export function ScopeBar({ frame, saveRules, find }: { frame: Frame; saveRules: (form: FormData) => Promise<string | null>; find: () => void }) {
+export function ScopeBar({
+  frame,
+  saveRules,
+  find,
+}: {
+  frame: Frame
+  saveRules: (form: FormData) => Promise<string | null>
+  find: () => void
+}) {
   const { set, changing } = useScope()
   const { resolvedTheme, setTheme } = useTheme()
   const { period, span } = frame
@@ -19,26 +36,86 @@ export function ScopeBar({ frame, saveRules, find }: { frame: Frame; saveRules: 
     set({ from: span && from < span.from ? span.from : from, to })
   }
   return (
-    <Flex as="header" align="center" gap="3" px="5" height="44px" borderBottomWidth="1px" borderColor="hairline" fontSize="13px" position="relative" flexShrink={0}>
-      {changing && <Box position="absolute" insetX="0" bottom="-1px" height="2px" bg="network" role="progressbar" aria-label="Working it out" />}
-      <Text fontWeight="650" truncate maxWidth="190px" title={frame.workspace}>
+    <Flex
+      as="header"
+      align="center"
+      gap="3"
+      px="5"
+      height="44px"
+      borderBottomWidth="1px"
+      borderColor="hairline"
+      fontSize="13px"
+      position="relative"
+      flexShrink={0}
+    >
+      {changing && (
+        <Box
+          position="absolute"
+          insetX="0"
+          bottom="-1px"
+          height="2px"
+          bg="network"
+          role="progressbar"
+          aria-label="Working it out"
+        />
+      )}
+      <Text
+        fontWeight="650"
+        truncate
+        minWidth="0"
+        title={`${frame.workspace}; days in ${frame.rules.time_zone}`}
+      >
         {frame.workspace}
       </Text>
-      <Flex align="center" gap="1.5" ml="2">
-        <input type="date" aria-label="First day" value={period.from} max={period.to} onChange={e => e.target.value && set({ from: e.target.value })} className="field" />
+      <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.rules.time_zone}`}>
+        <input
+          type="date"
+          aria-label="First day"
+          value={period.from}
+          max={period.to}
+          onChange={e => e.target.value && set({ from: e.target.value })}
+          className="field"
+        />
         <span aria-hidden>–</span>
-        <input type="date" aria-label="Last day" value={period.to} min={period.from} onChange={e => e.target.value && set({ to: e.target.value })} className="field" />
+        <input
+          type="date"
+          aria-label="Last day"
+          value={period.to}
+          min={period.from}
+          onChange={e => e.target.value && set({ to: e.target.value })}
+          className="field"
+        />
         {[7, 28].map(days => (
-          <Box as="button" key={days} {...field} cursor="pointer" _hover={{ bg: 'mark' }} onClick={() => last(days)}>
+          <Box
+            as="button"
+            key={days}
+            {...field}
+            cursor="pointer"
+            _hover={{ bg: 'mark' }}
+            onClick={() => last(days)}
+          >
             {days} days
           </Box>
         ))}
-        <Box as="button" {...field} cursor="pointer" _hover={{ bg: 'mark' }} onClick={() => span && set({ from: span.from, to: span.to })}>
+        <Box
+          as="button"
+          {...field}
+          cursor="pointer"
+          _hover={{ bg: 'mark' }}
+          onClick={() => span && set({ from: span.from, to: span.to })}
+        >
           All
         </Box>
       </Flex>
-      <NativeSelect.Root size="xs" width="150px">
-        <NativeSelect.Field aria-label="Network" value={frame.network ?? ''} onChange={e => set({ network: e.target.value || null })} bg="sheet" borderColor="hairline" height="28px">
+      <NativeSelect.Root size="xs" width="128px" flexShrink={0}>
+        <NativeSelect.Field
+          aria-label="Network"
+          value={frame.network ?? ''}
+          onChange={e => set({ network: e.target.value || null })}
+          bg="sheet"
+          borderColor="hairline"
+          height="28px"
+        >
           <option value="">all networks</option>
           {frame.networks.map(network => (
             <option key={network}>{network}</option>
@@ -46,15 +123,27 @@ export function ScopeBar({ frame, saveRules, find }: { frame: Frame; saveRules: 
         </NativeSelect.Field>
         <NativeSelect.Indicator />
       </NativeSelect.Root>
-      <Text color="quiet" fontSize="12px" truncate>
-        days in {frame.rules.time_zone}
-      </Text>
-      <Flex ml="auto" gap="2" align="center">
+      <Flex ml="auto" gap="2" align="center" flexShrink={0}>
         <RulesDialog rules={frame.rules} save={saveRules} />
-        <Box as="button" {...field} cursor="pointer" _hover={{ bg: 'mark' }} onClick={find} whiteSpace="nowrap">
+        <Box
+          as="button"
+          {...field}
+          cursor="pointer"
+          _hover={{ bg: 'mark' }}
+          onClick={find}
+          whiteSpace="nowrap"
+        >
           Find <kbd>Ctrl K</kbd>
         </Box>
-        <Box as="button" {...field} px="1.5" cursor="pointer" _hover={{ bg: 'mark' }} aria-label="Light or dark" onClick={() => setTheme(resolvedTheme === 'dark' ? 'light' : 'dark')}>
+        <Box
+          as="button"
+          {...field}
+          px="1.5"
+          cursor="pointer"
+          _hover={{ bg: 'mark' }}
+          aria-label="Light or dark"
+          onClick={() => setTheme(resolvedTheme === 'dark' ? 'light' : 'dark')}
+        >
           <Box display={{ base: 'block', _dark: 'none' }}>
             <Moon size={15} />
           </Box>

@@ -13,7 +13,15 @@ import { keyList, stations } from './stations'
 import { keptQuery } from './useScope'
 
 /** Rail, scope, the screen and the evidence panel. */
-export function Shell({ frame, saveRules, children }: { frame: Frame; saveRules: (form: FormData) => Promise<string | null>; children: ReactNode }) {
+export function Shell({
+  frame,
+  saveRules,
+  children,
+}: {
+  frame: Frame
+  saveRules: (form: FormData) => Promise<string | null>
+  children: ReactNode
+}) {
   const [finding, setFinding] = useState(false)
   const [keysShown, setKeysShown] = useState(false)
   const router = useRouter()
@@ -58,7 +66,9 @@ export function Shell({ frame, saveRules, children }: { frame: Frame; saveRules:
                     <Text fontWeight="650">{group.where}</Text>
                     {group.keys.map(([keys, does]) => (
                       <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
-                        <Text width="90px" fontFamily="mono" fontSize="12px">{keys}</Text>
+                        <Text width="90px" fontFamily="mono" fontSize="12px">
+                          {keys}
+                        </Text>
                         <Text>{does}</Text>
                       </Flex>
                     ))}

@@ -3,7 +3,13 @@ import { ArrowLeftRight, Inbox, Link2, Scale } from 'lucide-react'
 /** The stations in working order. The key is the station's place in the whole round. */
 export const stations = [
   { path: '/links', key: '3', name: 'Links', icon: Link2, does: 'tag every ad click' },
-  { path: '/intake', key: '4', name: 'Intake', icon: Inbox, does: 'clicks, orders and reports as they arrive' },
+  {
+    path: '/intake',
+    key: '4',
+    name: 'Intake',
+    icon: Inbox,
+    does: 'clicks, orders and reports as they arrive',
+  },
   { path: '/reconcile', key: '5', name: 'Reconcile', icon: ArrowLeftRight, does: 'claims against orders' },
   { path: '/weigh', key: '6', name: 'Weigh', icon: Scale, does: 'cost per result against the line' },
 ] as const
@@ -28,5 +34,11 @@ export const keyList: { where: string; keys: [keys: string, does: string][] }[] 
       ['/', 'filter by name'],
     ],
   },
-  { where: 'In Links', keys: [['u', 'undo the last change of the plan'], ['c', 'copy the address']] },
+  {
+    where: 'In Links',
+    keys: [
+      ['u', 'undo the last change of the plan'],
+      ['c', 'copy the address'],
+    ],
+  },
 ]

@@ -1,7 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import type { WeighView } from '@/server/compute/views'
 import { addSums, noSums, ratio } from '@/core/weigh/figures'
+import type { WeighView } from '@/server/compute/views'
 import { FigureLink } from '../evidence/PanelContext'
 import { GradeMark } from '../evidence/texture'
 import { money, tenths } from '../format'
@@ -24,9 +24,21 @@ export function WeighScreen({ view, network }: { view: WeighView; network: strin
     <Flex direction="column" height="100%">
       <Box px="5" pt="4" pb="3">
         <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
-          <FigureLink figure="spend" scope={scope} of={totals.name} shown={`${money(sums.spend, currency)} ${currency}`} /> brought an estimated{' '}
-          <FigureLink figure="estimated" scope={scope} of={totals.name} shown={`${tenths(sums.estimatedTenths / 10)} orders`} />: one cost{' '}
-          <b>{money(ratio(sums.spend, sums.estimatedTenths / 10), currency)}</b>, and the line is <b>{money(line, currency)}</b>.{' '}
+          <FigureLink
+            figure="spend"
+            scope={scope}
+            of={totals.name}
+            shown={`${money(sums.spend, currency)} ${currency}`}
+          />{' '}
+          brought an estimated{' '}
+          <FigureLink
+            figure="estimated"
+            scope={scope}
+            of={totals.name}
+            shown={`${tenths(sums.estimatedTenths / 10)} orders`}
+          />
+          : one cost <b>{money(ratio(sums.spend, sums.estimatedTenths / 10), currency)}</b>, and the line is{' '}
+          <b>{money(line, currency)}</b>.{' '}
           {over.length > 0
             ? `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`
             : line === null

@@ -1,6 +1,13 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { type ExpandedState, getCoreRowModel, getExpandedRowModel, getSortedRowModel, type SortingState, useReactTable } from '@tanstack/react-table'
+import {
+  type ExpandedState,
+  getCoreRowModel,
+  getExpandedRowModel,
+  getSortedRowModel,
+  type SortingState,
+  useReactTable,
+} from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useDeferredValue, useMemo, useRef, useState } from 'react'
@@ -9,7 +16,15 @@ import type { JudgedRow } from '@/core/weigh/judge'
 import type { WeighView } from '@/server/compute/views'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
-import { NAME_WIDTH, scopeOf, tableWidth, titleOf, type WeighFacts, type WeighRow, weighColumns } from './columns'
+import {
+  NAME_WIDTH,
+  scopeOf,
+  tableWidth,
+  titleOf,
+  type WeighFacts,
+  type WeighRow,
+  weighColumns,
+} from './columns'
 
 const ROW_HEIGHT = 29
 const indent: Record<JudgedRow['level'], number> = { total: 0, campaign: 0, ad_set: 16, ad: 32 }
@@ -20,7 +35,10 @@ function asTree(rows: readonly JudgedRow[], filter: string): WeighRow[] {
   const above = { ad: 'ad_set', ad_set: 'campaign' } as const
   const roots: WeighRow[] = []
   for (const row of all.values()) {
-    const parent = row.level === 'campaign' || row.level === 'total' ? undefined : all.get(`${above[row.level]}:${row.parentKey}`)
+    const parent =
+      row.level === 'campaign' || row.level === 'total'
+        ? undefined
+        : all.get(`${above[row.level]}:${row.parentKey}`)
     if (parent) parent.below.push(row)
     else roots.push(row)
   }
@@ -65,7 +83,12 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
     enableSortingRemoval: false,
   })
   const { rows } = table.getRowModel()
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  })
 
   const move = (by: number) => {
     const next = Math.max(0, Math.min(rows.length - 1, current + by))
@@ -81,7 +104,13 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
     'enter',
     event => {
       if (event.target instanceof HTMLElement && /^(BUTTON|A|INPUT)$/.test(event.target.tagName)) return
-      if (here) open({ figure: 'estimated', scope: scopeOf(here.original), of: titleOf(here.original), shown: tenths(here.original.sums.estimatedTenths / 10) })
+      if (here)
+        open({
+          figure: 'estimated',
+          scope: scopeOf(here.original),
+          of: titleOf(here.original),
+          shown: tenths(here.original.sums.estimatedTenths / 10),
+        })
     },
     [here],
   )
@@ -93,7 +122,15 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
   return (
     <Flex direction="column" flex="1" minHeight="0">
       <Flex px="5" pb="2" gap="3" align="center" fontSize="13px">
-        <input ref={filterField} className="field" style={{ width: 240 }} aria-label="Filter by name" placeholder="Filter by name, ID or network  /" value={filter} onChange={e => setFilter(e.target.value)} />
+        <input
+          ref={filterField}
+          className="field"
+          style={{ width: 240 }}
+          aria-label="Filter by name"
+          placeholder="Filter by name, ID or network  /"
+          value={filter}
+          onChange={e => setFilter(e.target.value)}
+        />
         <Box as="button" className="field" cursor="pointer" onClick={() => table.toggleAllRowsExpanded()}>
           {table.getIsAllRowsExpanded() ? 'Campaigns only' : 'Show every ad'}
         </Box>
@@ -101,8 +138,23 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
           {rows.length} rows{wanted ? ` for “${wanted}”` : ''}
         </Text>
       </Flex>
-      <Box ref={scroller} flex="1" overflow="auto" borderTopWidth="1px" borderColor="hairline" tabIndex={0} role="region" aria-label="Campaigns, ad sets and ads">
-        <Box role="table" aria-label="Campaigns, ad sets and ads" aria-rowcount={rows.length + 2} minWidth={`${tableWidth}px`} fontSize="12.5px">
+      <Box
+        ref={scroller}
+        flex="1"
+        overflow="auto"
+        borderTopWidth="1px"
+        borderColor="hairline"
+        tabIndex={0}
+        role="region"
+        aria-label="Campaigns, ad sets and ads"
+      >
+        <Box
+          role="table"
+          aria-label="Campaigns, ad sets and ads"
+          aria-rowcount={rows.length + 2}
+          minWidth={`${tableWidth}px`}
+          fontSize="12.5px"
+        >
           <Box role="rowgroup" position="sticky" top="0" zIndex="2" bg="paper">
             <Flex role="row" borderBottomWidth="1px" borderColor="ink" align="flex-end" height="36px">
               <Text role="columnheader" width={`${NAME_WIDTH}px`} pl="5" pb="1" color="quiet" flexShrink={0}>
@@ -112,8 +164,27 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
                 const sorted = header.column.getIsSorted()
                 const hint = (header.column.columnDef.meta as { hint: string }).hint
                 return (
-                  <Box key={header.id} role="columnheader" aria-sort={sorted === 'asc' ? 'ascending' : sorted === 'desc' ? 'descending' : 'none'} width={`${header.getSize()}px`} flexShrink={0} flexGrow={1} textAlign="right" px="1.5" pb="1" lineHeight="1.1">
-                    <Box as="button" cursor="pointer" textAlign="right" title={hint} fontWeight={sorted ? 700 : 400} color={sorted ? 'ink' : 'quiet'} onClick={header.column.getToggleSortingHandler()}>
+                  <Box
+                    key={header.id}
+                    role="columnheader"
+                    aria-sort={sorted === 'asc' ? 'ascending' : sorted === 'desc' ? 'descending' : 'none'}
+                    width={`${header.getSize()}px`}
+                    flexShrink={0}
+                    flexGrow={1}
+                    textAlign="right"
+                    px="1.5"
+                    pb="1"
+                    lineHeight="1.1"
+                  >
+                    <Box
+                      as="button"
+                      cursor="pointer"
+                      textAlign="right"
+                      title={hint}
+                      fontWeight={sorted ? 700 : 400}
+                      color={sorted ? 'ink' : 'quiet'}
+                      onClick={header.column.getToggleSortingHandler()}
+                    >
                       {String(header.column.columnDef.header)}
                       {sorted === 'asc' ? ' ↑' : sorted === 'desc' ? ' ↓' : ''}
                     </Box>
@@ -121,20 +192,45 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
                 )
               })}
             </Flex>
-            <Row row={{ ...totals, below: [] }} cells={columns.map((c, i) => ({ id: String(c.id), width: c.size ?? 60, node: totalCell(columns[i]!, totals) }))} bold />
+            <Row
+              row={{ ...totals, below: [] }}
+              cells={columns.map((c, i) => ({
+                id: String(c.id),
+                width: c.size ?? 60,
+                node: totalCell(columns[i]!, totals),
+              }))}
+              bold
+            />
           </Box>
           <Box role="rowgroup" height={`${virtual.getTotalSize()}px`} position="relative">
             {virtual.getVirtualItems().map(item => {
               const row = rows[item.index]!
               return (
-                <Box key={row.id} position="absolute" top="0" left="0" right="0" transform={`translateY(${item.start}px)`}>
+                <Box
+                  key={row.id}
+                  position="absolute"
+                  top="0"
+                  left="0"
+                  right="0"
+                  transform={`translateY(${item.start}px)`}
+                >
                   <Row
                     row={row.original}
                     index={item.index + 3}
                     current={item.index === current}
                     select={() => setCurrent(item.index)}
-                    expander={row.getCanExpand() ? { expanded: row.getIsExpanded(), toggle: row.getToggleExpandedHandler() } : null}
-                    cells={row.getVisibleCells().map(cell => ({ id: cell.column.id, width: cell.column.getSize(), node: (cell.column.columnDef.cell as (context: unknown) => React.ReactNode)(cell.getContext()) }))}
+                    expander={
+                      row.getCanExpand()
+                        ? { expanded: row.getIsExpanded(), toggle: row.getToggleExpandedHandler() }
+                        : null
+                    }
+                    cells={row.getVisibleCells().map(cell => ({
+                      id: cell.column.id,
+                      width: cell.column.getSize(),
+                      node: (cell.column.columnDef.cell as (context: unknown) => React.ReactNode)(
+                        cell.getContext(),
+                      ),
+                    }))}
                   />
                 </Box>
               )
@@ -146,7 +242,10 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
   )
 }
 
-const totalCell = (column: { cell?: unknown }, totals: JudgedRow) => (column.cell as (context: { row: { original: WeighRow } }) => React.ReactNode)({ row: { original: { ...totals, below: [] } } })
+const totalCell = (column: { cell?: unknown }, totals: JudgedRow) =>
+  (column.cell as (context: { row: { original: WeighRow } }) => React.ReactNode)({
+    row: { original: { ...totals, below: [] } },
+  })
 
 interface RowProps {
   row: WeighRow
@@ -173,15 +272,37 @@ function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
       bg={current ? 'mark' : bold ? 'sheet' : 'paper'}
       onClick={select}
     >
-      <Flex role="rowheader" width={`${NAME_WIDTH}px`} flexShrink={0} pl={`${12 + indent[row.level]}px`} pr="2" align="center" gap="1" position="sticky" left="0" bg="inherit" zIndex="1">
+      <Flex
+        role="rowheader"
+        width={`${NAME_WIDTH}px`}
+        flexShrink={0}
+        pl={`${12 + indent[row.level]}px`}
+        pr="2"
+        align="center"
+        gap="1"
+        position="sticky"
+        left="0"
+        bg="inherit"
+        zIndex="1"
+      >
         {expander ? (
-          <Box as="button" cursor="pointer" aria-expanded={expander.expanded} aria-label={`${expander.expanded ? 'Hide' : 'Show'} what is below ${title}`} onClick={expander.toggle}>
+          <Box
+            as="button"
+            cursor="pointer"
+            aria-expanded={expander.expanded}
+            aria-label={`${expander.expanded ? 'Hide' : 'Show'} what is below ${title}`}
+            onClick={expander.toggle}
+          >
             {expander.expanded ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
           </Box>
         ) : (
           <Box width="14px" flexShrink={0} />
         )}
-        <Text truncate title={`${title}${row.formerNames.length > 0 ? ` (before: ${row.formerNames.join(', ')})` : ''}`} color={row.name ? undefined : 'quiet'}>
+        <Text
+          truncate
+          title={`${title}${row.formerNames.length > 0 ? ` (before: ${row.formerNames.join(', ')})` : ''}`}
+          color={row.name ? undefined : 'quiet'}
+        >
           {title}
         </Text>
         {row.level === 'campaign' && (
@@ -191,7 +312,17 @@ function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
         )}
       </Flex>
       {cells.map(cell => (
-        <Box key={cell.id} role="cell" width={`${cell.width}px`} flexShrink={0} flexGrow={1} textAlign="right" px="1.5" whiteSpace="nowrap" fontWeight={cell.id === 'cost' ? undefined : 400}>
+        <Box
+          key={cell.id}
+          role="cell"
+          width={`${cell.width}px`}
+          flexShrink={0}
+          flexGrow={1}
+          textAlign="right"
+          px="1.5"
+          whiteSpace="nowrap"
+          fontWeight={cell.id === 'cost' ? undefined : 400}
+        >
           {cell.node}
         </Box>
       ))}

@@ -2,8 +2,8 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import type { ColumnDef } from '@tanstack/react-table'
 import { WHOLE } from '@/core/evidence/place'
-import { ratio } from '@/core/weigh/figures'
 import type { Figure, Scope } from '@/core/weigh/evidenceOf'
+import { ratio } from '@/core/weigh/figures'
 import type { JudgedRow } from '@/core/weigh/judge'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
@@ -17,14 +17,20 @@ export interface WeighRow extends JudgedRow {
 export function scopeOf(row: JudgedRow): Scope {
   if (row.level === 'total') return row.network ? { network: row.network } : {}
   const [network, campaign, ad_set, ad] = row.key.split('\u001f')
-  return { network, campaign, ...(ad_set === undefined ? {} : { ad_set }), ...(ad === undefined ? {} : { ad }) }
+  return {
+    network,
+    campaign,
+    ...(ad_set === undefined ? {} : { ad_set }),
+    ...(ad === undefined ? {} : { ad }),
+  }
 }
 export const titleOf = (row: JudgedRow): string => row.name || 'not broken down'
 
 const tracked = (row: JudgedRow) => (row.sums.provenCredit + row.sums.taggedCredit) / WHOLE
 const estimated = (row: JudgedRow) => row.sums.estimatedTenths / 10
 /** Credits are whole orders under most rules; a fraction is shown only when there is one. */
-const credit = (millionths: number) => (millionths % WHOLE === 0 ? count(millionths / WHOLE) : tenths(millionths / WHOLE))
+const credit = (millionths: number) =>
+  millionths % WHOLE === 0 ? count(millionths / WHOLE) : tenths(millionths / WHOLE)
 
 function Open({ row, figure, shown }: { row: JudgedRow; figure: Figure; shown: string }) {
   return <FigureLink figure={figure} scope={scopeOf(row)} of={titleOf(row)} shown={shown} />
@@ -52,36 +58,98 @@ interface Column {
 
 /** The columns of Weigh, one entry each. */
 const columns: Column[] = [
-  { id: 'spend', heading: 'spend', width: 88, hint: 'from the networks’ delivery reports', value: r => r.sums.spend, cell: (r, f) => <Open row={r} figure="spend" shown={money(r.sums.spend, f.currency)} /> },
-  { id: 'impressions', heading: 'impressions', width: 84, hint: 'from the networks’ delivery reports', value: r => r.sums.impressions, cell: r => count(r.sums.impressions) },
-  { id: 'clicks', heading: 'clicks', width: 58, hint: 'from the networks’ delivery reports', value: r => r.sums.clicks, cell: r => <Open row={r} figure="clicks" shown={count(r.sums.clicks)} /> },
-  { id: 'claimed', heading: 'claimed', width: 58, hint: 'conversions that the network reports as its own', value: r => r.sums.claimed, cell: r => <Open row={r} figure="claims" shown={count(r.sums.claimed)} /> },
+  {
+    id: 'spend',
+    heading: 'spend',
+    width: 82,
+    hint: 'from the networks’ delivery reports',
+    value: r => r.sums.spend,
+    cell: (r, f) => <Open row={r} figure="spend" shown={money(r.sums.spend, f.currency)} />,
+  },
+  {
+    id: 'impressions',
+    heading: 'impressions',
+    width: 80,
+    hint: 'from the networks’ delivery reports',
+    value: r => r.sums.impressions,
+    cell: r => count(r.sums.impressions),
+  },
+  {
+    id: 'clicks',
+    heading: 'clicks',
+    width: 58,
+    hint: 'from the networks’ delivery reports',
+    value: r => r.sums.clicks,
+    cell: r => <Open row={r} figure="clicks" shown={count(r.sums.clicks)} />,
+  },
+  {
+    id: 'claimed',
+    heading: 'claimed',
+    width: 58,
+    hint: 'conversions that the network reports as its own',
+    value: r => r.sums.claimed,
+    cell: r => <Open row={r} figure="claims" shown={count(r.sums.claimed)} />,
+  },
   {
     id: 'balance',
     heading: 'claims | orders',
-    width: 104,
+    width: 96,
     hint: 'left what the network claims; right proven, tagged, and added by estimate',
     value: r => r.sums.claimed - estimated(r),
     cell: (r, f) => (
-      <EvidenceBalance claimed={r.sums.claimed} proven={r.sums.provenCredit / WHOLE} tagged={r.sums.taggedCredit / WHOLE} estimated={estimated(r)} most={r.level === 'total' ? Math.max(r.sums.claimed, estimated(r)) : f.most} />
+      <EvidenceBalance
+        claimed={r.sums.claimed}
+        proven={r.sums.provenCredit / WHOLE}
+        tagged={r.sums.taggedCredit / WHOLE}
+        estimated={estimated(r)}
+        most={r.level === 'total' ? Math.max(r.sums.claimed, estimated(r)) : f.most}
+      />
     ),
   },
-  { id: 'proven', heading: 'proven', width: 56, hint: 'orders that our evidence proves', value: r => r.sums.provenCredit, cell: r => <Open row={r} figure="proven" shown={credit(r.sums.provenCredit)} /> },
-  { id: 'tagged', heading: 'tagged', width: 52, hint: 'orders that only carry the ad’s parameters', value: r => r.sums.taggedCredit, cell: r => <Open row={r} figure="tagged" shown={credit(r.sums.taggedCredit)} /> },
+  {
+    id: 'proven',
+    heading: 'proven',
+    width: 56,
+    hint: 'orders that our evidence proves',
+    value: r => r.sums.provenCredit,
+    cell: r => <Open row={r} figure="proven" shown={credit(r.sums.provenCredit)} />,
+  },
+  {
+    id: 'tagged',
+    heading: 'tagged',
+    width: 52,
+    hint: 'orders that only carry the ad’s parameters',
+    value: r => r.sums.taggedCredit,
+    cell: r => <Open row={r} figure="tagged" shown={credit(r.sums.taggedCredit)} />,
+  },
   {
     id: 'estimated',
     heading: 'estimated',
-    width: 112,
+    width: 104,
     hint: 'true orders by both witnesses, with the range that holds them four times in five',
     value: estimated,
     cell: r => (
-      <Ranged low={tenths(r.low)} high={tenths(r.high)}>
+      <Ranged low={count(Math.round(r.low))} high={count(Math.round(r.high))}>
         <Open row={r} figure="estimated" shown={tenths(estimated(r))} />
       </Ranged>
     ),
   },
-  { id: 'cost_claimed', heading: 'cost claimed', width: 66, hint: 'spend for each claim', value: r => ratio(r.sums.spend, r.sums.claimed), cell: (r, f) => money(ratio(r.sums.spend, r.sums.claimed), f.currency) },
-  { id: 'cost_tracked', heading: 'cost tracked', width: 66, hint: 'spend for each proven or tagged order', value: r => ratio(r.sums.spend, tracked(r)), cell: (r, f) => money(ratio(r.sums.spend, tracked(r)), f.currency) },
+  {
+    id: 'cost_claimed',
+    heading: 'cost claimed',
+    width: 66,
+    hint: 'spend for each claim',
+    value: r => ratio(r.sums.spend, r.sums.claimed),
+    cell: (r, f) => money(ratio(r.sums.spend, r.sums.claimed), f.currency),
+  },
+  {
+    id: 'cost_tracked',
+    heading: 'cost tracked',
+    width: 66,
+    hint: 'spend for each proven or tagged order',
+    value: r => ratio(r.sums.spend, tracked(r)),
+    cell: (r, f) => money(ratio(r.sums.spend, tracked(r)), f.currency),
+  },
   {
     id: 'cost',
     heading: 'cost estimated',
@@ -91,15 +159,29 @@ const columns: Column[] = [
     cell: (r, f) => {
       const cost = ratio(r.sums.spend, estimated(r))
       return (
-        <Ranged low={money(ratio(r.sums.spend, r.high), f.currency)} high={money(ratio(r.sums.spend, r.low), f.currency)}>
-          <Text as="span" fontWeight="650" color={cost !== null && f.line !== null && cost > f.line ? 'alarm' : undefined}>
+        <Ranged
+          low={money(ratio(r.sums.spend, r.high), f.currency)}
+          high={money(ratio(r.sums.spend, r.low), f.currency)}
+        >
+          <Text
+            as="span"
+            fontWeight="650"
+            color={cost !== null && f.line !== null && cost > f.line ? 'alarm' : undefined}
+          >
             {money(cost, f.currency)}
           </Text>
         </Ranged>
       )
     },
   },
-  { id: 'roas', heading: 'ROAS', width: 48, hint: 'value of estimated orders over spend', value: r => ratio(r.sums.estimatedValue, r.sums.spend), cell: r => ratioText(ratio(r.sums.estimatedValue, r.sums.spend)) },
+  {
+    id: 'roas',
+    heading: 'ROAS',
+    width: 48,
+    hint: 'value of estimated orders over spend',
+    value: r => ratio(r.sums.estimatedValue, r.sums.spend),
+    cell: r => ratioText(ratio(r.sums.estimatedValue, r.sums.spend)),
+  },
   {
     id: 'verdict',
     heading: 'verdict',
@@ -107,7 +189,15 @@ const columns: Column[] = [
     hint: 'by how likely the cost per result is at or under the line',
     value: r => r.verdict.probability,
     cell: r => (
-      <Text as="span" title={r.verdict.probability === null ? 'nothing to judge by yet' : `${Math.round(r.verdict.probability * 100)} % likely at or under the line`} color={r.verdict.kind === 'wait' ? 'quiet' : undefined}>
+      <Text
+        as="span"
+        title={
+          r.verdict.probability === null
+            ? 'nothing to judge by yet'
+            : `${Math.round(r.verdict.probability * 100)} % likely at or under the line`
+        }
+        color={r.verdict.kind === 'wait' ? 'quiet' : undefined}
+      >
         {r.level === 'total' ? '' : verdictWords[r.verdict.kind]}
       </Text>
     ),
@@ -125,7 +215,7 @@ function Ranged({ low, high, children }: { low: string; high: string; children: 
   )
 }
 
-export const NAME_WIDTH = 236
+export const NAME_WIDTH = 214
 export const tableWidth = NAME_WIDTH + columns.reduce((sum, c) => sum + c.width, 0)
 
 /** Column definitions for the table library; `facts` are what cells need besides their row. */

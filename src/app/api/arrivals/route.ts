@@ -8,6 +8,10 @@ export const dynamic = 'force-dynamic'
 export async function GET(request: Request): Promise<Response> {
   const query = new URL(request.url).searchParams
   const workspace = await workspaceHere()
-  if (query.get('version') === String(workspace.version)) return Response.json({ version: workspace.version, arrivals: null })
-  return Response.json({ version: workspace.version, arrivals: await latestArrivals(sharedDatabase(), workspace, query.get('network')) })
+  if (query.get('version') === String(workspace.version))
+    return Response.json({ version: workspace.version, arrivals: null })
+  return Response.json({
+    version: workspace.version,
+    arrivals: await latestArrivals(sharedDatabase(), workspace, query.get('network')),
+  })
 }

@@ -1,5 +1,5 @@
-import { figures } from '@/core/weigh/evidenceOf'
 import { readAddress } from '@/app/frame'
+import { figures } from '@/core/weigh/evidenceOf'
 import { ask } from '@/server/compute/ask'
 
 export const dynamic = 'force-dynamic'
@@ -11,5 +11,7 @@ export async function GET(request: Request): Promise<Response> {
   if (!figure) return Response.json({ error: `figure is one of ${figures.join(', ')}.` }, { status: 400 })
   const { workspace, period } = await readAddress(query)
   const { network, campaign, ad_set, ad } = query
-  return Response.json(await ask(workspace, 'figure', { period, scope: { network, campaign, ad_set, ad }, figure }))
+  return Response.json(
+    await ask(workspace, 'figure', { period, scope: { network, campaign, ad_set, ad }, figure }),
+  )
 }

@@ -8,7 +8,15 @@ export const dynamic = 'force-dynamic'
 export async function GET(): Promise<Response> {
   const database = await sharedDatabase()
     .execute(sql`select 1`)
-    .then(() => 'ok', () => 'unreachable')
-  const body = { status: database === 'ok' ? 'ok' : 'degraded', version: packageFile.version, database, collector: await collectorState(sharedDatabase()) }
+    .then(
+      () => 'ok',
+      () => 'unreachable',
+    )
+  const body = {
+    status: database === 'ok' ? 'ok' : 'degraded',
+    version: packageFile.version,
+    database,
+    collector: await collectorState(sharedDatabase()),
+  }
   return Response.json(body, { status: database === 'ok' ? 200 : 503 })
 }

@@ -1,6 +1,6 @@
+import { workspaceHere } from '@/app/frame'
 import { levels } from '@/core/intake/tree'
 import { parseDay } from '@/core/shared/days'
-import { workspaceHere } from '@/app/frame'
 import { ask } from '@/server/compute/ask'
 import { everything } from '@/server/judgeFolder'
 
@@ -13,7 +13,8 @@ export async function GET(request: Request): Promise<Response> {
   const day = (key: 'from' | 'to') => (query.get(key) ? parseDay(query.get(key)!) : everything[key])
   const [from, to] = [day('from'), day('to')]
   if (!level) return Response.json({ error: `level is one of ${levels.join(', ')}.` }, { status: 400 })
-  if (from === null || to === null || from > to) return Response.json({ error: 'from and to are days as YYYY-MM-DD, from not after to.' }, { status: 400 })
+  if (from === null || to === null || from > to)
+    return Response.json({ error: 'from and to are days as YYYY-MM-DD, from not after to.' }, { status: 400 })
   const { id } = await workspaceHere()
   return Response.json(await ask(id, 'judge', { period: { from, to }, level }))
 }

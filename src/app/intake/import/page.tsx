@@ -1,8 +1,8 @@
 import { sharedDatabase } from '@/data/connect'
 import { listBatches } from '@/data/workspace'
 import { rejectWords } from '@/server/words'
-import { ImportScreen } from '@/ui/intake/ImportScreen'
 import { instant } from '@/ui/format'
+import { ImportScreen } from '@/ui/intake/ImportScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
 
@@ -15,7 +15,10 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
     <Station search={await searchParams}>
       <ImportScreen
         words={rejectWords}
-        past={batches.map(b => ({ ...b, at: `${instant(b.imported_at.getTime(), workspace.settings.time_zone)} ${workspace.settings.time_zone}` }))}
+        past={batches.map(b => ({
+          ...b,
+          at: `${instant(b.imported_at.getTime(), workspace.settings.time_zone)} ${workspace.settings.time_zone}`,
+        }))}
       />
     </Station>
   )

@@ -1,0 +1,44 @@
+import fc from 'fast-check'
+import { DateTime } from 'luxon'
+import { describe, expect, it } from 'vitest'
+import { formatDay, HOUR_MS, parseDay, parseInstant, startOfDay, zoneClock } from './days'
+
+describe('days in a zone', () => {
+  it('agrees with the calendar of the zone at any instant, offsets of a quarter hour among them', () => {
+    const zones = [
+      'Europe/Lisbon',
+      'Asia/Kathmandu',
+      'America/St_Johns',
+      'Australia/Lord_Howe',
+      'Pacific/Apia',
+    ]
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...zones),
+        fc.integer({ min: Date.UTC(2015, 0), max: Date.UTC(2030, 0) }),
+        (zone, at) => {
+          const calendar = DateTime.fromMillis(at, { zone })
+          const { day, hour, weekday } = zoneClock(zone)(at)
+          expect([formatDay(day), hour, weekday]).toEqual([
+            calendar.toISODate(),
+            calendar.hour,
+            calendar.weekday,
+          ])
+        },
+      ),
+    )
+  })
+  it('gives daylight-saving days 23 and 25 hours', () => {
+    const hours = (text: string) => {
+      const day = parseDay(text)!
+      return (startOfDay(day + 1, 'Europe/Lisbon') - startOfDay(day, 'Europe/Lisbon')) / HOUR_MS
+    }
+    expect([hours('2026-03-29'), hours('2026-10-25'), hours('2026-10-26')]).toEqual([23, 25, 24])
+  })
+  it('refuses dates that do not exist and instants without a zone', () => {
+    expect(parseDay('2026-02-30')).toBeNull()
+    expect(parseDay('26-02-03')).toBeNull()
+    expect(parseInstant('2026-10-05T14:30:00')).toBeNull()
+    expect(parseInstant('2026-10-05T14:30:00+01:00')).toBe(Date.UTC(2026, 9, 5, 13, 30))
+  })
+})
