@@ -1,0 +1,138 @@
+import { execFile } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import Papa from 'papaparse'
+import { beforeAll, describe, expect, it } from 'vitest'
+
+const folder = mkdtempSync(join(tmpdir(), 'aequant-cli-'))
+const market = join(folder, 'market')
+
+/** Runs the command line as its users do. */
+const aequant = (...args: string[]) =>
+  new Promise<{ code: number; out: string; err: string }>(done => {
+    execFile(
+      'node',
+      ['scripts/aequant.mjs', 'aequant', ...args],
+      { maxBuffer: 1e8, env: { ...process.env, AEQUANT_DATA: join(folder, 'data') } },
+      (error, out, err) => done({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
+    )
+  })
+const file = (name: string, text: string) => {
+  writeFileSync(join(folder, name), text)
+  return join(folder, name)
+}
+
+beforeAll(async () => {
+  expect(
+    (await aequant('market', '--seed', '4', '--days', '20', '--scale', '0.3', '--out', market)).code,
+  ).toBe(0)
+})
+
+describe('judge', () => {
+  it('keeps spend, orders, claims and the gap’s identity, at every level', async () => {
+    const cells = (name: string, column: string) =>
+      Papa.parse<Record<string, string>>(readFileSync(join(market, name), 'utf8').trim(), {
+        header: true,
+      }).data.map(row => row[column])
+    for (const level of ['campaign', 'ad_set', 'ad']) {
+      const { code, out } = await aequant('judge', '--dir', market, '--level', level, '--json')
+      const report = JSON.parse(out)
+      const cents = (x: number) => Math.round(x * 100)
+      expect(code).toBe(0)
+      expect(cents(report.totals.spend)).toBe(
+        cells('delivery.csv', 'spend').reduce((s, x) => s + cents(Number(x)), 0),
+      )
+      expect(report.rows.reduce((s: number, r: { spend: number }) => s + cents(r.spend), 0)).toBe(
+        cents(report.totals.spend),
+      )
+      expect(report.gap.claims).toBe(cells('claim-rows.csv', 'kind').length)
+      expect(report.gap.orders).toBe(
+        cells('orders.csv', 'status').filter(s => s === 'paid' || s === 'partially_refunded').length,
+      )
+    }
+  })
+  it('judges a part of the time alone', async () => {
+    const { out } = await aequant(
+      'judge',
+      '--dir',
+      market,
+      '--from',
+      '2026-11-10',
+      '--to',
+      '2026-11-12',
+      '--json',
+    )
+    expect(JSON.parse(out).totals.spend).toBeGreaterThan(0)
+    expect((await aequant('judge', '--dir', market, '--from', '2026-11-12', '--to', '2026-11-10')).code).toBe(
+      2,
+    )
+  })
+  it('ends with 2 and a clear word on bad input', async () => {
+    expect(await aequant('judge', '--dir', join(folder, 'nowhere'))).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('There is no'),
+    })
+    expect((await aequant('judge')).code).toBe(2)
+    expect((await aequant('judge', '--help')).code).toBe(0)
+  })
+})
+
+describe('link', () => {
+  it('gives the contract’s fields', async () => {
+    const spec = {
+      profile: 'norrfeed',
+      destination: 'https://tarnbrook.example/kits?lang=pt#looms',
+      plan: {
+        account: { utm_source: 'norrfeed', utm_campaign: '{campaign.name}' },
+        ad: { utm_content: '{ad.name}' },
+      },
+      sample: { campaign: { id: '1', name: 'Autumn kits' }, ad: { id: '2', name: 'Oak & wool' } },
+    }
+    const { code, out } = await aequant('link', '--spec', file('spec.json', JSON.stringify(spec)), '--json')
+    expect(code).toBe(0)
+    expect(Object.keys(JSON.parse(out)).sort()).toEqual([
+      'address',
+      'fields',
+      'findings',
+      'origin',
+      'preview',
+    ])
+    expect(JSON.parse(out).preview).toBe(
+      'https://tarnbrook.example/kits?lang=pt&utm_source=norrfeed&utm_campaign=Autumn%20kits&utm_content=Oak%20%26%20wool#looms',
+    )
+  })
+  it('says where a spec is wrong', async () => {
+    const wrong = { profile: { id: 'Bad Id', name: 'x', dialect: {} }, destination: 'https://a.example' }
+    expect(await aequant('link', '--spec', file('wrong.json', JSON.stringify(wrong)))).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('cannot be used'),
+    })
+    expect(
+      await aequant(
+        'link',
+        '--spec',
+        file('none.json', '{"profile":"nobody","destination":"https://a.example"}'),
+      ),
+    ).toMatchObject({ code: 2, err: expect.stringContaining('nobody') })
+    expect(await aequant('link', '--spec', file('broken.json', '{'))).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('not JSON'),
+    })
+  })
+})
+
+it('imports a folder, exports it again, and judges the export alike', async () => {
+  expect((await aequant('import', '--dir', market, '--json')).code).toBe(0)
+  const again = await aequant('import', '--dir', market, '--json')
+  expect(Object.values(JSON.parse(again.out)).every(c => (c as { accepted: number }).accepted === 0)).toBe(
+    true,
+  )
+  const out = join(folder, 'out')
+  expect((await aequant('export', '--dir', out)).code).toBe(0)
+  const judged = async (dir: string) =>
+    JSON.parse((await aequant('judge', '--dir', dir, '--level', 'ad', '--json')).out)
+  const [before, after] = [await judged(market), await judged(out)]
+  expect(after.totals).toEqual(before.totals)
+  expect(after.gap).toEqual(before.gap)
+})

@@ -1,0 +1,89 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { FileRefused, readExchangeFile, writeCsv } from './csv'
+
+const header = 'order_id,ordered_at,status,currency,total,note'
+const good = 'T1,2026-10-05T10:00:00Z,paid,EUR,149.00,hi'
+const orders = (...rows: string[]) => readExchangeFile('orders', [header, ...rows].join('\n'))
+
+describe('reading an exchange file', () => {
+  it('takes columns in any order, keeps unknown ones, and says what each was taken for', () => {
+    const read = readExchangeFile(
+      'orders',
+      'Total,currency,STATUS,ordered at,order_id,gift\n149.00,EUR,Paid,2026-10-05T10:00:00+01:00,T1,yes\n',
+    )
+    expect(read.records[0]).toMatchObject({
+      order_id: 'T1',
+      total: 14900,
+      status: 'paid',
+      gift: 'yes',
+      ordered_at: Date.UTC(2026, 9, 5, 9),
+    })
+    expect(read.columns.find(c => c.header === 'gift')?.takenFor).toBe('attribute')
+  })
+  it('rejects a bad row with its line, column and reason, and takes the good ones', () => {
+    const read = orders(
+      good,
+      'T2,2026-13-05T10:00:00Z,paid,EUR,1.00,',
+      'T3,2026-10-05T10:00:00Z,paid,EUR,-1.00,',
+      'T4,2026-10-05T10:00:00Z,lost,EUR,1.00,',
+      'T5,2026-10-05T10:00:00Z,paid,EURO,1.00,',
+      'T6,2026-10-05T10:00:00Z,paid,EUR,1.005,',
+      ',2026-10-05T10:00:00Z,paid,EUR,1.00,',
+      'T8,2026-10-05T10:00:00Z,paid,EUR,1.00,"two\nlines"',
+      'T9,2026-10-05T10:00:00Z,paid,EUR,1.00,a,b',
+    )
+    expect(read.records.map(r => r.order_id)).toEqual(['T1', 'T8'])
+    expect(read.rejected.map(({ line, column, reason }) => [line, column, reason])).toEqual([
+      [3, 'ordered_at', 'not_an_instant'],
+      [4, 'total', 'negative_amount'],
+      [5, 'status', 'unknown_status'],
+      [6, 'currency', 'not_a_currency'],
+      [7, 'total', 'not_an_amount'],
+      [8, 'order_id', 'required'],
+      [11, 'note', 'extra_cells'],
+    ])
+  })
+  it('refuses a file whole that lacks a column, is empty, or is no text', () => {
+    expect(() => readExchangeFile('orders', 'order_id,total\nT1,1')).toThrow(/ordered_at, status, currency/)
+    expect(() => readExchangeFile('orders', '  ')).toThrow(/empty/)
+    expect(() => readExchangeFile('orders', `${header}\nT1,\u0000`)).toThrow(FileRefused)
+  })
+  it('lives through megabytes of junk', () => {
+    const junk = Array.from({ length: 60_000 }, (_, i) => `${i};"broken, ${'ж'.repeat(i % 60)}`).join('\n')
+    expect(() => readExchangeFile('orders', junk)).toThrow(FileRefused)
+    expect(readExchangeFile('orders', `${header}\n${good}\n${junk}`).records.map(r => r.order_id)).toEqual([
+      'T1',
+    ])
+  })
+})
+
+describe('writing', () => {
+  it('leaves no cell that a spreadsheet would run, and reads back what it wrote', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom('=', '+', '-', '@', ''),
+        fc.string({ unit: 'grapheme', maxLength: 30 }),
+        (start, rest) => {
+          const note = `${start}${rest}x`.trim()
+          const text = writeCsv(
+            [...header.split(',')],
+            [
+              {
+                order_id: 'T1',
+                ordered_at: '2026-10-05T10:00:00Z',
+                status: 'paid',
+                currency: 'EUR',
+                total: '1.00',
+                note,
+              },
+            ],
+          )
+          expect(text.split(',').at(-1)).not.toMatch(/^"?[=+\-@]/)
+          const read = readExchangeFile('orders', text)
+          expect(read.records[0]).toMatchObject(note.startsWith("'") ? {} : { note })
+        },
+      ),
+    )
+  })
+})

@@ -1,0 +1,107 @@
+import { describe, expect, it } from 'vitest'
+import { buildDataset } from '@/core/intake/dataset'
+import { settingsSchema } from '@/core/intake/settings'
+import { parseDay } from '@/core/shared/days'
+import { gatherEvidence, judge } from '@/core/weigh/judge'
+import { readExchangeFile, writeCsv } from '@/formats/csv'
+import { type Market, simulateMarket } from './simulate'
+
+const END = parseDay('2026-11-15')!
+const always = { from: -1e6, to: 1e6 }
+
+function judged(market: Market) {
+  const read = <K extends 'delivery' | 'clicks' | 'orders' | 'claim-rows'>(
+    kind: K,
+    rows: Record<string, unknown>[],
+  ) => readExchangeFile(kind, writeCsv(Object.keys(rows[0]!), rows)).records
+  const data = buildDataset(
+    {
+      delivery: read('delivery', market.delivery),
+      clicks: read('clicks', market.clicks),
+      orders: read('orders', market.orders),
+      claimRows: read('claim-rows', market.claimRows),
+      claims: [],
+      rates: [],
+    },
+    settingsSchema.parse(market.settings),
+  )
+  return judge(gatherEvidence(data), always)
+}
+
+/** Every network under another name: nothing may hang on what it is called. */
+function renamed(market: Market): Market {
+  const name = (row: Record<string, string | number>) => ({
+    ...row,
+    ...('network' in row ? { network: `x-${row.network}` } : {}),
+    ...(row.utm_source ? { utm_source: `x-${row.utm_source}` } : {}),
+  })
+  const settings = {
+    ...market.settings,
+    networks: (market.settings.networks as { id: string }[]).map(n => ({ ...n, id: `x-${n.id}` })),
+  }
+  const ads = market.truth.ads.map(a => ({ ...a, network: `x-${a.network}` }))
+  return {
+    ...market,
+    delivery: market.delivery.map(name),
+    clicks: market.clicks.map(name),
+    orders: market.orders.map(name),
+    claimRows: market.claimRows.map(name),
+    settings,
+    truth: { ...market.truth, ads },
+  }
+}
+
+const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!
+
+describe('estimates against a truth that the application never sees', () => {
+  const markets = [21, 22, 23, 24, 25, 26].map(seed => simulateMarket({ seed, days: 75, scale: 1, end: END }))
+  markets.push(renamed(simulateMarket({ seed: 27, days: 60, scale: 1.5, end: END })))
+  const ads = markets.flatMap(market => {
+    const rows = new Map(
+      judged(market)
+        .rows.filter(r => r.level === 'ad')
+        .map(r => [`${r.network}/${r.id}`, r]),
+    )
+    return market.truth.ads
+      .filter(ad => ad.orders >= 5)
+      .map(ad => ({ truth: ad.orders, row: rows.get(`${ad.network}/${ad.ad_id}`)! }))
+  })
+  const errorOf = (estimate: (row: (typeof ads)[number]['row']) => number) =>
+    median(ads.map(({ truth, row }) => Math.abs(Math.log(estimate(row) / truth))))
+
+  it('is within 4 % for the median ad, where claims and tracking alone are far off', () => {
+    expect(errorOf(row => row.sums.estimatedTenths / 10)).toBeLessThanOrEqual(0.04)
+    expect(errorOf(row => row.sums.claimed)).toBeGreaterThan(0.1)
+    expect(errorOf(row => (row.sums.provenCredit + row.sums.taggedCredit) / 1e6)).toBeGreaterThan(0.2)
+  })
+  it('holds the truth in its 80 % interval for 75 to 88 ads of 100', () => {
+    const held = ads.filter(({ truth, row }) => row.low <= truth && truth <= row.high).length / ads.length
+    expect(held).toBeGreaterThanOrEqual(0.75)
+    expect(held).toBeLessThanOrEqual(0.88)
+  })
+})
+
+describe('the demo market', () => {
+  const market = simulateMarket({ seed: 11, days: 75, scale: 1, end: END })
+  it('keeps spend to the cent and every order and claim', () => {
+    const { totals, gap } = judged(market)
+    const cents = market.delivery.reduce((sum, row) => sum + Math.round(Number(row.spend) * 100), 0)
+    expect(totals.sums.spend).toBe(cents)
+    expect(gap.orders).toBe(
+      market.orders.filter(o => o.status === 'paid' || o.status === 'partially_refunded').length,
+    )
+    expect(gap.claims).toBe(market.claimRows.length)
+  })
+  it('tells its story: capture falls, claims repeat, networks share orders', () => {
+    const { gap, rows } = judged(market)
+    for (const cause of ['repeat', 'shared', 'view_only', 'does_not_count', 'no_such_order', 'not_seen'])
+      expect(gap.causes.find(c => c.cause === cause)!.count, cause).toBeGreaterThan(5)
+    expect(rows.find(r => r.name === 'Cold reach, wide')!.verdict.kind).toBe('cut')
+  })
+  it('is the same for the same seed, and another for another', () => {
+    const orders = (seed: number) =>
+      JSON.stringify(simulateMarket({ seed, days: 10, scale: 0.2, end: END }).orders)
+    expect(orders(5)).toBe(orders(5))
+    expect(orders(5)).not.toBe(orders(6))
+  })
+})
