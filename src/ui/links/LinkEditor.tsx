@@ -32,6 +32,8 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
   const [said, setSaid] = useState('')
   const [saving, startSaving] = useTransition()
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
+  /** what is shown but not stored yet */
+  const pending = useRef<{ plan: TagPlan; changed: Set<PlanLevel> } | null>(null)
   const levelName = (l: PlanLevel) => profile.level_names[l] ?? l.replace('_', ' ')
 
   const link = useMemo(
@@ -41,22 +43,24 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
   const renamed = described.link.findings.filter(f => f.code === 'name_changed')
   const findings: LinkFinding[] = [...link.findings, ...renamed]
 
+  const flush = async () => {
+    clearTimeout(timer.current)
+    const { current } = pending
+    if (!current) return
+    pending.current = null
+    for (const l of current.changed)
+      await actions.changePlan({
+        network: profile.id,
+        level: l,
+        scope: path.find(p => p.level === l)?.id ?? '',
+        parameters: current.plan[l] ?? {},
+      })
+  }
   const store = (next: TagPlan, changed: readonly PlanLevel[]) => {
     setPlan(next)
+    pending.current = { plan: next, changed: new Set([...(pending.current?.changed ?? []), ...changed]) }
     clearTimeout(timer.current)
-    timer.current = setTimeout(
-      () =>
-        startSaving(async () => {
-          for (const l of changed)
-            await actions.changePlan({
-              network: profile.id,
-              level: l,
-              scope: path.find(p => p.level === l)?.id ?? '',
-              parameters: next[l] ?? {},
-            })
-        }),
-      SAVE_AFTER_MS,
-    )
+    timer.current = setTimeout(() => startSaving(flush), SAVE_AFTER_MS)
   }
   const edit = (parameters: Record<string, string>) => {
     setPast([...past, plan])
@@ -73,6 +77,14 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
     await navigator.clipboard.writeText(text).then(
       () => setSaid(`${what} copied.`),
       () => setSaid('The browser did not allow copying; select the text instead.'),
+    )
+  }
+  const putOnPractice = async () => {
+    await flush()
+    setSaid(
+      (await actions.putOnPractice(path.at(-1)!.id))
+        ? 'The practice Norrfeed has it.'
+        : 'The practice ground does not answer.',
     )
   }
   useHotkeys('u', undo, [past])
@@ -95,33 +107,29 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
           : 'A click on this ad arrives with its campaign, ad set and ad named.'}
       </Text>
 
-      <Flex
-        role="tablist"
-        aria-label="Level of the tag plan"
-        gap="0"
-        borderBottomWidth="1px"
-        borderColor="ink"
-      >
-        {planLevels.map(l => (
-          <Box
-            as="button"
-            role="tab"
-            aria-selected={l === level}
-            key={l}
-            px="3"
-            py="1"
-            cursor="pointer"
-            fontWeight={l === level ? 700 : 400}
-            bg={l === level ? 'mark' : undefined}
-            onClick={() => setLevel(l)}
-          >
-            {levelName(l)}
-            <Text as="span" color="quiet" fontSize="12px">
-              {' '}
-              {Object.keys(plan[l] ?? {}).length || ''}
-            </Text>
-          </Box>
-        ))}
+      <Flex borderBottomWidth="1px" borderColor="ink">
+        <Flex role="tablist" aria-label="Level of the tag plan" gap="0">
+          {planLevels.map(l => (
+            <Box
+              as="button"
+              role="tab"
+              aria-selected={l === level}
+              key={l}
+              px="3"
+              py="1"
+              cursor="pointer"
+              fontWeight={l === level ? 700 : 400}
+              bg={l === level ? 'mark' : undefined}
+              onClick={() => setLevel(l)}
+            >
+              {levelName(l)}
+              <Text as="span" color="quiet" fontSize="12px">
+                {' '}
+                {Object.keys(plan[l] ?? {}).length || ''}
+              </Text>
+            </Box>
+          ))}
+        </Flex>
         <Text ml="auto" alignSelf="center" fontSize="12px" color="quiet" aria-live="polite">
           {saving ? 'saving …' : said}
         </Text>
@@ -248,19 +256,7 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
             {landingPage ?? 'the landing page, once one is set'}.
           </Text>
           {profile.id === 'norrfeed' && landingPage && (
-            <Box
-              as="button"
-              className="field"
-              mt="3"
-              cursor="pointer"
-              onClick={async () =>
-                setSaid(
-                  (await actions.putOnPractice(path.at(-1)!.id))
-                    ? 'The practice Norrfeed has it.'
-                    : 'The practice ground does not answer.',
-                )
-              }
-            >
+            <Box as="button" className="field" mt="3" cursor="pointer" onClick={putOnPractice}>
               Put it on the practice Norrfeed
             </Box>
           )}

@@ -28,14 +28,14 @@ export function Shell({
   const path = usePathname()
   const query = keptQuery(useSearchParams())
   useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true })
-  useHotkeys('shift+slash', () => setKeysShown(true), { useKey: false })
+  useHotkeys(['?', 'shift+?'], () => setKeysShown(true), { useKey: true })
   useHotkeys(
     stations.map(s => s.key),
     event => {
       const station = stations.find(s => s.key === event.key)
       if (station) router.push(station.path + query)
     },
-    { preventDefault: true },
+    { preventDefault: true, useKey: true },
   )
   return (
     <PanelProvider key={path}>

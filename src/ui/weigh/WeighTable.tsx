@@ -104,6 +104,8 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
     'enter',
     event => {
       if (event.target instanceof HTMLElement && /^(BUTTON|A|INPUT)$/.test(event.target.tagName)) return
+      // The panel takes the focus: without this the same key press would close it again.
+      event.preventDefault()
       if (here)
         open({
           figure: 'estimated',

@@ -1,0 +1,81 @@
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+/** A running Aequant with ports and a data folder of its own. */
+export interface Application {
+  origin: string
+  collector: string
+  norrfeed: string
+  folder: string
+  environment: NodeJS.ProcessEnv
+  stop: () => Promise<void>
+}
+
+/** Starts `npm run demo` or `npm start` as a user would, and waits until it says that it is ready. */
+export async function startApplication(
+  mode: 'demo' | 'start',
+  port: number,
+  folder = mkdtempSync(join(tmpdir(), 'aequant-e2e-')),
+): Promise<Application> {
+  const [collectorPort, practicePort] = [port + 10, port + 20]
+  const environment = {
+    ...process.env,
+    AEQUANT_DATA: folder,
+    PORT: String(port),
+    COLLECTOR_PORT: String(collectorPort),
+    PRACTICE_PORT: String(practicePort),
+  }
+  const child: ChildProcess = spawn('node', ['scripts/start.mjs', mode], {
+    env: environment,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
+  let said = ''
+  await new Promise<void>((ready, failed) => {
+    const hear = (chunk: Buffer) => {
+      said += chunk
+      if (said.includes('Aequant is ready')) ready()
+    }
+    child.stdout?.on('data', hear)
+    child.stderr?.on('data', hear)
+    child.once('exit', code => failed(new Error(`It ended with ${code}:\n${said}`)))
+  })
+  const stop = () =>
+    new Promise<void>(done => {
+      child.removeAllListeners('exit')
+      child.once('exit', () => done())
+      child.kill('SIGINT')
+    })
+  return {
+    origin: `http://localhost:${port}`,
+    collector: `http://127.0.0.1:${collectorPort}`,
+    norrfeed: `http://norrfeed.localhost:${practicePort}`,
+    folder,
+    environment,
+    stop,
+  }
+}
+
+/** The process that listens on a port of this machine. */
+export function processOn(port: number): number {
+  const inode = execFileSync(
+    'sh',
+    [
+      '-c',
+      `awk '$2 ~ /:${port.toString(16).toUpperCase().padStart(4, '0')}$/ && $4=="0A" {print $10}' /proc/net/tcp /proc/net/tcp6`,
+    ],
+    { encoding: 'utf8' },
+  )
+    .trim()
+    .split('\n')[0]
+  const found = execFileSync(
+    'sh',
+    [
+      '-c',
+      `ls -l /proc/[0-9]*/fd 2>/dev/null | awk '/^\\/proc/ {split($0,p,"/"); pid=p[3]} /socket:\\[${inode}\\]/ {print pid; exit}'`,
+    ],
+    { encoding: 'utf8' },
+  ).trim()
+  return Number(found)
+}

@@ -1,0 +1,109 @@
+import { execFileSync, spawnSync } from 'node:child_process'
+import { join } from 'node:path'
+import { expect, test } from '@playwright/test'
+import { type Application, processOn, startApplication } from './application'
+
+let app: Application
+test.beforeAll(async () => {
+  test.setTimeout(120_000)
+  app = await startApplication('start', 4750)
+})
+test.afterAll(() => app?.stop())
+
+test('an empty workspace teaches, and its first file gives the first figure', async ({ page }) => {
+  await page.goto(app.origin)
+  await expect(page).toHaveURL(/\/intake\/import/)
+  for (const path of ['/links', '/reconcile', '/weigh']) {
+    await page.goto(app.origin + path)
+    await expect(page.getByRole('link', { name: 'Take in the first file' })).toBeVisible()
+  }
+  const name = `${'Very long campaign name '.repeat(12)}& <b>bold</b>`
+  const delivery = `date,network,campaign_id,campaign_name,ad_set_id,ad_id,ad_name,currency,spend,clicks\n2026-11-02,norrfeed,c1,${name},s1,a1,${name},EUR,40.00,80\n`
+  expect(
+    (
+      await page.request.post(`${app.origin}/api/import/delivery`, {
+        data: delivery,
+        headers: { 'content-type': 'text/csv' },
+      })
+    ).status(),
+  ).toBe(200)
+  await page.goto(`${app.origin}/weigh`)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('40.00 EUR')
+  await expect(page.getByRole('row', { name: /Very long campaign name/ })).toBeVisible()
+  const judged = await (await page.request.get(`${app.origin}/api/judge?level=ad`)).json()
+  expect(judged.rows[0]).toMatchObject({ id: 'a1', spend: 40, cost_per_result: { estimate: null } })
+})
+
+test('a second start on the same folder is refused', () => {
+  const second = spawnSync('node', ['scripts/start.mjs', 'start'], {
+    env: { ...app.environment, PORT: '4799' },
+    encoding: 'utf8',
+  })
+  expect(second.status).toBe(1)
+  expect(second.stderr).toContain('already runs')
+})
+
+test('the application is killed while clicks arrive: every acknowledged click is there once', async ({
+  page,
+}) => {
+  test.setTimeout(120_000)
+  // A landing page for the ad gives its code; the running collector takes it up.
+  const routing = {
+    version: Date.now(),
+    codes: { t1: { workspace: 'main', network: 'norrfeed', destination: 'https://tarnbrook.example/kits' } },
+  }
+  execFileSync('sh', [
+    '-c',
+    `printf '%s' '${JSON.stringify(routing)}' > ${join(app.folder, 'r.new')} && mv ${join(app.folder, 'r.new')} ${join(app.folder, 'routing.json')}`,
+  ])
+  const acknowledged: string[] = []
+  const click = async () => {
+    const response = await fetch(`${app.collector}/c/t1?utm_source=norrfeed`, { redirect: 'manual' })
+    if (response.status === 302)
+      acknowledged.push(new URL(response.headers.get('location')!).searchParams.get('aq_click')!)
+    return response.status
+  }
+  await expect.poll(click).toBe(302)
+  const until = Date.now() + 6000
+  let kills = 0
+  let refused = 0
+  const killer = (async () => {
+    while (Date.now() < until) {
+      const pid = processOn(4750)
+      if (pid > 0 && Math.random() < 0.7) {
+        process.kill(pid, 'SIGKILL')
+        kills += 1
+      }
+      await new Promise(next => setTimeout(next, 700))
+    }
+  })()
+  while (Date.now() < until) {
+    const statuses = await Promise.all(Array.from({ length: 20 }, click))
+    refused += statuses.filter(s => s !== 302).length
+  }
+  await killer
+  expect(kills).toBeGreaterThan(1)
+  expect(refused).toBe(0)
+  const exported = async () => {
+    const health = await page.request.get(`${app.origin}/api/health`).then(
+      r => r.json(),
+      () => null,
+    )
+    return health?.collector.lag_records
+  }
+  await expect.poll(exported, { timeout: 60_000 }).toBe(0)
+  const out = join(app.folder, 'out')
+  execFileSync('node', ['scripts/aequant.mjs', 'aequant', 'export', '--dir', out], {
+    env: app.environment,
+    stdio: 'ignore',
+  })
+  const ids = execFileSync('cut', ['-d,', '-f1', join(out, 'clicks.csv')], {
+    encoding: 'utf8',
+    maxBuffer: 1e8,
+  })
+    .trim()
+    .split('\n')
+    .slice(1)
+  expect(ids.length).toBe(new Set(ids).size)
+  expect([...ids].sort()).toEqual([...acknowledged].sort())
+})
