@@ -13,15 +13,15 @@ if (!existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) {
   spawnSync('apt-get', ['update'], quiet)
   run('apt-get', ['install', '-y', 'chromium'], quiet)
 }
-const step = (name, command, args) => {
+const step = (name, script) => {
   console.log(`\n== ${name}`)
-  run('npx', ['--no-install', command, ...args])
+  run('npm', ['run', '--silent', script])
 }
-step('types', 'tsc', ['--noEmit'])
-step('format and lint', 'biome', ['check', '.'])
-step('import directions', 'depcruise', ['src', '--output-type', 'err'])
-step('unused code', 'knip', [])
-step('unit and property tests', 'vitest', ['run'])
+step('types', 'types')
+step('format and lint', 'lint')
+step('import directions', 'imports')
+step('unused code', 'unused')
 console.log('\n== build')
 await ensureBuilt()
-step('browser tests', 'playwright', ['test'])
+step('unit and property tests', 'unit')
+step('browser tests', 'e2e')
