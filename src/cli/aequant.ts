@@ -7,14 +7,15 @@ import { formatDay, parseDay } from '@/core/shared/days'
 import { FileRefused } from '@/formats/csv'
 import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
-import { simulateMarket } from '@/practice/market/simulate'
 import { everything, judgeFolder } from '@/server/judgeFolder'
 import { BadInput } from './badInput'
 import { registerDatabaseCommands } from './databaseCommands'
 import { printJudgement } from './printJudgement'
 
-/** Exit codes: 0 done, 1 failed, 2 bad input. Machine output goes to standard output, messages to standard error. */
-const DONE_MARKET_END = '2026-11-15'
+/** Last day of a market when none is named: the same seed then gives the same files on any day. */
+const USUAL_END = '2026-11-15'
+
+// Exit codes: 0 done, 1 failed, 2 bad input. Machine output goes to standard output, messages to standard error.
 
 const toDay = (text: string) => {
   const day = parseDay(text)
@@ -94,9 +95,10 @@ command('market', 'write the demo market as exchange files, with truth.json besi
   .option('--days <n>', 'length in days', wholeAbove(1), 75)
   .option('--scale <s>', 'multiplies clicks and orders', toNumber, 1)
   .option('--copies <n>', 'copies of every campaign', wholeAbove(1), 1)
-  .option('--end <date>', 'last day', toDay, parseDay(DONE_MARKET_END)!)
+  .option('--end <date>', 'last day', toDay, parseDay(USUAL_END)!)
   .option('--json', 'what was written, as JSON')
-  .action(options => {
+  .action(async options => {
+    const { simulateMarket } = await import('@/practice/market/simulate')
     const market = simulateMarket(options)
     writeFolder(
       options.out,

@@ -1,101 +1,14 @@
-import { type ChildProcess, fork } from 'node:child_process'
-import { existsSync, readFileSync } from 'node:fs'
-import { join } from 'node:path'
 import type { Command } from 'commander'
-import { fileKinds } from '@/core/intake/records'
-import { type Database, isServed, migrateDatabase, openDatabase } from '@/data/connect'
-import { saveSettings } from '@/data/workspace'
-import { FileRefused } from '@/formats/csv'
-import { dataFolder } from '@/formats/dataFolder'
-import { fileName, readSettings, writeFolder, writeRejects } from '@/formats/folder'
-import { exportFiles } from '@/server/exportFiles'
-import { importFile } from '@/server/importFile'
-import { ensureWorkspace } from '@/server/workspace'
-import { BadInput } from './badInput'
 
-/** Does some work on the application's database, whether it runs at the moment or not. */
-async function withDatabase(work: (database: Database) => Promise<void>): Promise<void> {
-  let host: ChildProcess | null = null
-  if (!process.env.DATABASE_URL && !(await isServed(dataFolder()))) {
-    host = fork(join(process.cwd(), 'dist/database.mjs'), { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] })
-    await new Promise(ready => host?.once('message', ready))
-  }
-  const { database, close } = openDatabase()
-  try {
-    await migrateDatabase(database)
-    await work(database)
-  } finally {
-    await close()
-    if (host) {
-      const ended = new Promise(done => host?.once('exit', done))
-      host.kill('SIGTERM')
-      await ended
-    }
-  }
-}
-
+/** The commands that need the database; its packages are loaded only when one of them runs. */
 export function registerDatabaseCommands(command: (name: string, description: string) => Command): void {
   command('import', "take a folder of exchange files into the app's database")
     .requiredOption('--dir <folder>', 'folder of exchange files')
     .option('--json', 'counts as JSON')
-    .action(async options => {
-      const present = fileKinds.filter(kind => existsSync(join(options.dir, fileName(kind))))
-      if (present.length === 0) throw new BadInput(`${options.dir} holds none of the exchange files.`)
-      const settings = readSettings(options.dir)
-      await withDatabase(async database => {
-        let workspace = await ensureWorkspace(database)
-        if (settings) {
-          await saveSettings(database, workspace.id, settings)
-          workspace = await ensureWorkspace(database)
-        }
-        const counts: Record<string, { accepted: number; duplicates: number; rejected: number }> = {}
-        const rejects = []
-        let refused: FileRefused | null = null
-        // Rates first: rows in other currencies need them.
-        for (const kind of [...present].sort((a, b) => Number(b === 'rates') - Number(a === 'rates'))) {
-          try {
-            const outcome = await importFile(
-              database,
-              workspace,
-              kind,
-              readFileSync(join(options.dir, fileName(kind)), 'utf8'),
-              fileName(kind),
-            )
-            counts[kind] = {
-              accepted: outcome.accepted,
-              duplicates: outcome.duplicates,
-              rejected: outcome.rejected.length,
-            }
-            rejects.push(...outcome.rejected.map(r => ({ ...r, file: fileName(kind) })))
-            console.error(
-              `${fileName(kind)}: ${outcome.accepted} accepted, ${outcome.duplicates} already there, ${outcome.rejected.length} rejected.`,
-            )
-          } catch (error) {
-            if (!(error instanceof FileRefused)) throw error
-            refused = error
-            console.error(error.message)
-          }
-        }
-        const path = writeRejects(options.dir, rejects)
-        if (path) console.error(`The rejected rows are listed in ${path}.`)
-        if (options.json) console.log(JSON.stringify(counts))
-        if (refused) throw new BadInput('A file was refused; the others went in.')
-      })
-    })
+    .action(async options => (await import('./databaseWork')).importFolder(options))
 
   command('export', "write the app's database as exchange files")
     .requiredOption('--dir <folder>', 'where to')
     .option('--json', 'counts as JSON')
-    .action(async options => {
-      await withDatabase(async database => {
-        const workspace = await ensureWorkspace(database)
-        const files = await exportFiles(database, workspace)
-        writeFolder(options.dir, files, { 'settings.json': workspace.settings })
-        const counts = Object.fromEntries(Object.entries(files).map(([name, rows]) => [name, rows.length]))
-        console.error(
-          `Wrote ${Object.keys(files).join(', ') || 'nothing but settings.json'} to ${options.dir}.`,
-        )
-        if (options.json) console.log(JSON.stringify(counts))
-      })
-    })
+    .action(async options => (await import('./databaseWork')).exportFolder(options))
 }

@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import type { Reject, RejectReason } from '@/core/intake/fields'
+import { LONGEST_CELL, type Reject, type RejectReason } from '@/core/intake/fields'
 import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
 
 const refusals = {
@@ -51,8 +51,7 @@ export function readExchangeFile<Kind extends FileKind>(
   const text = content.replace(/^\uFEFF/, '')
   if (text.includes('\u0000')) throw new FileRefused('not_text', { file })
   if (text.trim() === '') throw new FileRefused('empty', { file, columns: [...required] })
-  const parsed = Papa.parse<string[]>(text, { skipEmptyLines: false, delimiter: ',' })
-  const header = (parsed.data[0] ?? []).map(h => h.trim())
+  const header = (Papa.parse<string[]>(text, { delimiter: ',', preview: 1 }).data[0] ?? []).map(h => h.trim())
   const keys = header.map(h => (known.includes(tidy(h)) ? tidy(h) : h))
   const missing = required.filter(column => !keys.includes(column))
   if (missing.length > 0)
@@ -64,7 +63,6 @@ export function readExchangeFile<Kind extends FileKind>(
   const doubled = keys.filter((key, i) => key && keys.indexOf(key) !== i)
   if (doubled.length > 0) throw new FileRefused('duplicate_columns', { file, columns: doubled })
 
-  const broken = new Map(parsed.errors.filter(e => e.type === 'Quotes').map(e => [e.row ?? 0, e]))
   const result: ReadFile<Kind> = {
     columns: header.map((h, i) => ({
       header: h,
@@ -76,41 +74,46 @@ export function readExchangeFile<Kind extends FileKind>(
   }
   const breakable = text.includes('"')
   let line = 1
-  parsed.data.forEach((cells, index) => {
+  let index = 0
+  const take = (cells: string[], errors: readonly Papa.ParseError[]) => {
     const at = line
     line += 1 + (breakable ? countBreaks(cells) : 0)
-    if (index === 0 || (cells.length === 1 && cells[0] === '')) return
-    const shape = shapeProblem(cells.length, keys.length, broken.has(index))
-    if (shape) {
-      result.rejected.push({
-        line: at,
-        column: keys[Math.min(cells.length, keys.length) - 1] ?? '',
-        reason: shape,
-      })
+    if (index++ === 0 || (cells.length === 1 && cells[0] === '')) return
+    const row: Record<string, string | null> = {}
+    let long: string | undefined
+    for (let i = 0; i < keys.length; i++) {
+      const cell = (cells[i] ?? '').trim()
+      if (cell.length > LONGEST_CELL) long = keys[i]
+      row[keys[i]!] = unescapeFormula(cell) || null
+    }
+    const shape = shapeProblem(cells.length, keys.length, errors)
+    if (shape || long) {
+      const column = long ?? keys[Math.min(cells.length, keys.length) - 1] ?? ''
+      result.rejected.push({ line: at, column, reason: shape ?? 'too_long' })
       return
     }
-    const row: Record<string, string | null> = {}
-    for (let i = 0; i < keys.length; i++) row[keys[i]!] = unescapeFormula(cells[i]!.trim()) || null
     const read = schema.safeParse(row)
     if (read.success) {
       result.records.push(read.data as RecordOf[Kind])
       result.lines.push(at)
-    } else {
-      const issue = read.error.issues[0]
-      const column = String(issue?.path[0] ?? '')
-      result.rejected.push({
-        line: at,
-        column,
-        reason: (issue?.message ?? 'required') as RejectReason,
-        value: row[column]?.slice(0, 80) ?? '',
-      })
+      return
     }
-  })
+    const issue = read.error.issues[0]
+    const column = String(issue?.path[0] ?? '')
+    const reason = (issue?.message ?? 'required') as RejectReason
+    result.rejected.push({ line: at, column, reason, value: row[column]?.slice(0, 80) ?? '' })
+  }
+  // Row by row: what was read of a row is given up before the next, which a large file needs.
+  Papa.parse<string[]>(text, { delimiter: ',', step: ({ data, errors }) => take(data, errors) })
   return result
 }
 
-function shapeProblem(cells: number, columns: number, brokenQuotes: boolean): RejectReason | null {
-  if (brokenQuotes) return 'bad_quotes'
+function shapeProblem(
+  cells: number,
+  columns: number,
+  errors: readonly Papa.ParseError[],
+): RejectReason | null {
+  if (errors.some(e => e.type === 'Quotes')) return 'bad_quotes'
   return cells > columns ? 'extra_cells' : cells < columns ? 'missing_cells' : null
 }
 

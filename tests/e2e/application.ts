@@ -1,5 +1,5 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
-import { mkdtempSync } from 'node:fs'
+import { appendFileSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
@@ -35,6 +35,7 @@ export async function startApplication(
   await new Promise<void>((ready, failed) => {
     const hear = (chunk: Buffer) => {
       said += chunk
+      appendFileSync(join(folder, 'output.log'), chunk)
       if (said.includes('Aequant is ready')) ready()
     }
     child.stdout?.on('data', hear)

@@ -93,7 +93,7 @@ test('one ad click, from its link to its cost, by mouse', async ({ page }) => {
   await page.goto(`${app.origin}/weigh?${period()}`)
   await page.getByLabel('Filter by name').fill('Hands at the loom')
   const row = page.getByRole('row', { name: /Hands at the loom/ })
-  await row.getByRole('button').nth(3).click()
+  await row.getByRole('button').nth(4).click()
   await expect(evidence(page)).toContainText('Proven orders')
   await expect(evidence(page)).toContainText(order)
 })

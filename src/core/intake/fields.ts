@@ -28,16 +28,15 @@ export interface Reject {
   value?: string
 }
 
-const LONGEST = 4096
+/** Longest cell that is taken; readers refuse a longer one before they look at the row. */
+export const LONGEST_CELL = 4096
 
 const refuse = (ctx: z.RefinementCtx, reason: RejectReason) => {
   ctx.addIssue({ code: 'custom', message: reason })
   return z.NEVER
 }
 /** Cells arrive trimmed, an empty one as null: where a value is needed that is `required`. */
-const cell = z
-  .string({ error: 'required' satisfies RejectReason })
-  .max(LONGEST, 'too_long' satisfies RejectReason)
+const cell = z.string({ error: 'required' satisfies RejectReason })
 
 export const requiredText = cell
 export const optionalText = cell.nullable().default(null)

@@ -9,9 +9,12 @@ export interface Scope {
   campaign?: string
   ad_set?: string
   ad?: string
+  /** only what stands under no ad at all */
+  nowhere?: 'yes'
 }
 
 export function inScope(leaf: Leaf | undefined, scope: Scope): boolean {
+  if (scope.nowhere) return leaf === undefined
   if (!scope.network) return true
   if (!leaf || leaf.network !== scope.network) return false
   return (

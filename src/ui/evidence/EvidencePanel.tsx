@@ -34,7 +34,10 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
   useEffect(() => {
     const asked = new AbortController()
     const query = new URLSearchParams({ figure: opened.figure, ...opened.scope })
-    for (const key of ['from', 'to']) if (address.get(key)) query.set(key, address.get(key)!)
+    for (const key of ['from', 'to']) {
+      const bound = opened.day ?? address.get(key)
+      if (bound) query.set(key, bound)
+    }
     fetch(`/api/figure?${query}`, { signal: asked.signal })
       .then(async response =>
         response.ok ? setView(await response.json()) : setProblem((await response.json()).error),

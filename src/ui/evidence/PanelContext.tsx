@@ -11,6 +11,8 @@ export interface Opened {
   of: string
   /** the figure as it was shown */
   shown: string
+  /** one day of the period, `YYYY-MM-DD` */
+  day?: string
 }
 
 const PanelContext = createContext<{ opened: Opened | null; open: (figure: Opened | null) => void }>({
@@ -27,7 +29,7 @@ export function PanelProvider({ children }: { children: ReactNode }) {
 export const usePanel = () => use(PanelContext)
 
 /** A figure that opens its evidence. It looks like the text around it, and is a button. */
-export function FigureLink({ figure, scope, of, shown, ...style }: Opened & Omit<BoxProps, 'onClick'>) {
+export function FigureLink({ figure, scope, of, shown, day, ...style }: Opened & Omit<BoxProps, 'onClick'>) {
   const { open, opened } = usePanel()
   const current =
     opened?.figure === figure && opened.of === of && JSON.stringify(opened.scope) === JSON.stringify(scope)
@@ -43,7 +45,7 @@ export function FigureLink({ figure, scope, of, shown, ...style }: Opened & Omit
       textUnderlineOffset="3px"
       bg={current ? 'mark' : undefined}
       _hover={{ bg: 'mark' }}
-      onClick={() => open(current ? null : { figure, scope, of, shown })}
+      onClick={() => open(current ? null : { figure, scope, of, shown, day })}
       {...style}
     >
       {shown}

@@ -16,7 +16,9 @@ import {
 import { useTheme } from 'next-themes'
 import { useEffect, useMemo, useState } from 'react'
 import { Chart } from 'react-chartjs-2'
+import type { Scope } from '@/core/weigh/evidenceOf'
 import type { ReconcileView } from '@/server/compute/views'
+import { usePanel } from '../evidence/PanelContext'
 
 ChartJs.register(
   BarController,
@@ -55,7 +57,8 @@ function weekly(days: ReconcileView['days']): (number | null)[] {
 }
 
 /** Orders and claims by day, and the share of our tracked orders that networks claim as well. */
-export function DayChart({ days }: { days: ReconcileView['days'] }) {
+export function DayChart({ days, scope, of }: { days: ReconcileView['days']; scope: Scope; of: string }) {
+  const { open } = usePanel()
   const [network, shop, ink, quiet, hairline] = useColours()
   const data = useMemo<ChartData<'bar' | 'line'>>(
     () => ({
@@ -99,6 +102,11 @@ export function DayChart({ days }: { days: ReconcileView['days'] }) {
       animation: false,
       maintainAspectRatio: false,
       interaction: { mode: 'index', intersect: false },
+      onClick: (_, [bar]) => {
+        const day = days[bar?.index ?? -1]
+        if (day)
+          open({ figure: 'orders', scope, of: `${of}, ${day.day}`, shown: String(day.orders), day: day.day })
+      },
       scales: {
         x: { ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 14 }, grid: { display: false } },
         y: {
@@ -117,7 +125,7 @@ export function DayChart({ days }: { days: ReconcileView['days'] }) {
         },
       },
     }),
-    [quiet, hairline],
+    [quiet, hairline, days, scope, of, open],
   )
   const first = days[0]?.day
   return (

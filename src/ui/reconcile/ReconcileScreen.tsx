@@ -33,7 +33,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
       <Beam gap={gap} scope={scope} of={of} currency={currency} />
       <Flex gap="8" mt="5" align="start">
         <Box flex="1" minWidth="0">
-          <DayChart days={view.days} />
+          <DayChart days={view.days} scope={scope} of={of} />
         </Box>
         <Box width="230px" flexShrink={0} fontSize="13px">
           <Text color="quiet" mb="1">
@@ -51,8 +51,22 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
               {view.captures.map(c => (
                 <tr key={c.network}>
                   <th scope="row">{c.network}</th>
-                  <td>{percent(c.networkCapture)}</td>
-                  <td>{percent(c.ownCapture)}</td>
+                  <td>
+                    <FigureLink
+                      figure="matched"
+                      scope={{ network: c.network }}
+                      of={c.network}
+                      shown={percent(c.networkCapture)}
+                    />
+                  </td>
+                  <td>
+                    <FigureLink
+                      figure="estimated"
+                      scope={{ network: c.network }}
+                      of={c.network}
+                      shown={percent(c.ownCapture)}
+                    />
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -80,7 +94,9 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
             <td>
               <FigureLink figure={cause} scope={scope} of={of} shown={count(lineOf(cause).count)} />
             </td>
-            <td style={{ width: 110 }}>{money2(lineOf(cause).value)}</td>
+            <td style={{ width: 110 }}>
+              <FigureLink figure={cause} scope={scope} of={of} shown={money2(lineOf(cause).value)} />
+            </td>
           </tr>
         ))}
       </tbody>
@@ -118,7 +134,7 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
               <FigureLink figure="value_differs" scope={scope} of={of} shown={count(differs.pairs ?? 0)} />{' '}
               that stand on both sides
             </span>
-            <span>{money2(differs.value)}</span>
+            <FigureLink figure="value_differs" scope={scope} of={of} shown={money2(differs.value)} />
           </Flex>
           <Text fontSize="12px" color="quiet" px="2" pt="2">
             {count(gap.orders)} − {count(gap.claims)} = {count(gap.orders - gap.claims)} ={' '}

@@ -28,10 +28,11 @@ export function SectionTable({ view }: { view: ReconcileView }) {
     view.sections
       .filter(s => s.campaign !== null && s.network === network)
       .sort((a, b) => b.gap.orders - a.gap.orders)
-  const row = (key: string, name: string, gap: Gap, scope: Scope | null, depth: number) => {
+  const row = (key: string, name: string, gap: Gap, scope: Scope, depth: number) => {
     const of = name || 'not broken down'
-    const figure = (id: GapCause | 'orders' | 'claims' | 'matched', n: number) =>
-      scope ? <FigureLink figure={id} scope={scope} of={of} shown={count(n)} /> : count(n)
+    const figure = (id: GapCause | 'orders' | 'claims' | 'matched', n: number) => (
+      <FigureLink figure={id} scope={scope} of={of} shown={count(n)} />
+    )
     const causeCount = (cause: GapCause) => gap.causes.find(c => c.cause === cause)!.count
     return (
       <tr key={key} style={{ fontWeight: depth === 0 ? 600 : 400 }}>
@@ -109,7 +110,9 @@ export function SectionTable({ view }: { view: ReconcileView }) {
               ),
             ),
           ])}
-          {view.unplaced && view.unplaced.orders > 0 && row('none', 'no network', view.unplaced, null, 0)}
+          {view.unplaced &&
+            view.unplaced.orders > 0 &&
+            row('none', 'no network', view.unplaced, { nowhere: 'yes' }, 0)}
         </tbody>
         <tfoot>
           {row(

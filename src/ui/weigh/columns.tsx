@@ -72,7 +72,7 @@ const columns: Column[] = [
     width: 80,
     hint: 'from the networks’ delivery reports',
     value: r => r.sums.impressions,
-    cell: r => count(r.sums.impressions),
+    cell: r => <Open row={r} figure="spend" shown={count(r.sums.impressions)} />,
   },
   {
     id: 'clicks',
@@ -140,7 +140,9 @@ const columns: Column[] = [
     width: 66,
     hint: 'spend for each claim',
     value: r => ratio(r.sums.spend, r.sums.claimed),
-    cell: (r, f) => money(ratio(r.sums.spend, r.sums.claimed), f.currency),
+    cell: (r, f) => (
+      <Open row={r} figure="claims" shown={money(ratio(r.sums.spend, r.sums.claimed), f.currency)} />
+    ),
   },
   {
     id: 'cost_tracked',
@@ -148,7 +150,9 @@ const columns: Column[] = [
     width: 66,
     hint: 'spend for each proven or tagged order',
     value: r => ratio(r.sums.spend, tracked(r)),
-    cell: (r, f) => money(ratio(r.sums.spend, tracked(r)), f.currency),
+    cell: (r, f) => (
+      <Open row={r} figure="proven" shown={money(ratio(r.sums.spend, tracked(r)), f.currency)} />
+    ),
   },
   {
     id: 'cost',
@@ -168,7 +172,7 @@ const columns: Column[] = [
             fontWeight="650"
             color={cost !== null && f.line !== null && cost > f.line ? 'alarm' : undefined}
           >
-            {money(cost, f.currency)}
+            <Open row={r} figure="estimated" shown={money(cost, f.currency)} />
           </Text>
         </Ranged>
       )
@@ -180,7 +184,9 @@ const columns: Column[] = [
     width: 48,
     hint: 'value of estimated orders over spend',
     value: r => ratio(r.sums.estimatedValue, r.sums.spend),
-    cell: r => ratioText(ratio(r.sums.estimatedValue, r.sums.spend)),
+    cell: r => (
+      <Open row={r} figure="estimated" shown={ratioText(ratio(r.sums.estimatedValue, r.sums.spend))} />
+    ),
   },
   {
     id: 'verdict',
