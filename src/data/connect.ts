@@ -12,18 +12,40 @@ export type Database = NodePgDatabase<typeof schema>
 export type Executor = Pick<Database, 'select' | 'insert' | 'update' | 'delete' | 'execute'>
 
 /**
+ * A pool for the embedded database, which has one session for all connections. Its socket server lets one
+ * connection's messages through at a time only inside a transaction, so every query runs in one:
+ * otherwise the parts of two prepared queries could mix.
+ */
+class EmbeddedPool extends pg.Pool {
+  override query = (async (...query: Parameters<pg.PoolClient['query']>) => {
+    const client = await this.connect()
+    try {
+      await client.query('begin')
+      const result = await client.query(...query)
+      await client.query('commit')
+      return result
+    } catch (error) {
+      await client.query('rollback').catch(() => {})
+      throw error
+    } finally {
+      client.release()
+    }
+  }) as pg.Pool['query']
+}
+
+/**
  * The one place that chooses the database: a PostgreSQL server by `DATABASE_URL`, else the embedded
  * PGlite, which a process of its own serves on a socket in PostgreSQL's protocol.
  */
-function poolConfig(): pg.PoolConfig {
+function openPool(): pg.Pool {
   const url = process.env.DATABASE_URL
   return url
-    ? { connectionString: url, max: 8 }
-    : { host: socketFolder(dataFolder()), user: 'postgres', database: 'postgres', max: 4 }
+    ? new pg.Pool({ connectionString: url, max: 8 })
+    : new EmbeddedPool({ host: socketFolder(dataFolder()), user: 'postgres', database: 'postgres', max: 4 })
 }
 
 export function openDatabase(): { database: Database; close: () => Promise<void> } {
-  const pool = new pg.Pool(poolConfig())
+  const pool = openPool()
   // A connection lost while idle is replaced at the next query.
   pool.on('error', () => {})
   return { database: drizzle(pool, { schema }), close: () => pool.end() }

@@ -1,4 +1,4 @@
-import { appendFileSync, mkdirSync, mkdtempSync } from 'node:fs'
+import { appendFileSync, mkdirSync, mkdtempSync, realpathSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { PGlite } from '@electric-sql/pglite'
@@ -10,6 +10,7 @@ import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { type Database, migrateDatabase, openDatabase } from '@/data/connect'
 import { loadRecords } from '@/data/exchange'
+import { socketFile } from '@/data/socket'
 import { createWorkspace, findWorkspace, savePlan, type Workspace } from '@/data/workspace'
 import { FileRefused, writeCsv } from '@/formats/csv'
 import { drainOnce } from './drain'
@@ -24,9 +25,13 @@ const folder = mkdtempSync(join(tmpdir(), 'aequant-test-'))
 
 beforeAll(async () => {
   const memory = await PGlite.create()
-  const server = new PGLiteSocketServer({ db: memory, port: 5599, maxConnections: 8 })
+  const server = new PGLiteSocketServer({
+    db: memory,
+    path: socketFile(realpathSync(folder)),
+    maxConnections: 8,
+  })
   await server.start()
-  process.env.DATABASE_URL = 'postgres://postgres@127.0.0.1:5599/postgres'
+  process.env.AEQUANT_DATA = folder
   const opened = openDatabase()
   database = opened.database
   stop = async () => {
@@ -91,6 +96,13 @@ const delivery = writeCsv(
 )
 const claimLine = '2026-10-03T10:00:00Z,norrfeed,a1,purchase,click,T1,20.00,EUR'
 const claims = `claimed_at,network,ad_id,conversion,kind,transaction_id,value,currency\n${claimLine}\n${claimLine}\n`
+
+it('keeps many connections’ queries apart', async () => {
+  const numbers = Array.from({ length: 200 }, (_, i) => i)
+  const echo = (i: number) =>
+    database.execute<{ n: number }>(sql`select ${i}::int as n, ${'x'.repeat(i * 50)}::text as t`)
+  expect((await Promise.all(numbers.map(echo))).map(r => r.rows[0]!.n)).toEqual(numbers)
+})
 
 describe('importing', () => {
   it('changes nothing when the same file comes again, and keeps a claim that was reported twice', async () => {

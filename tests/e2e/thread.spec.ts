@@ -106,6 +106,7 @@ test('an order of a shopper who opted out is ours alone', async ({ page }) => {
   await page
     .getByRole('row', { name: /Not seen by the network/ })
     .getByRole('button')
+    .first()
     .click()
   await expect(evidence(page)).toContainText(order)
   await expect(evidence(page)).toContainText('norrfeed › Autumn kits › Oak & wool')
