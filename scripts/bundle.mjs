@@ -1,5 +1,5 @@
 // Bundles the command line and the processes beside the app to dist/, when a source is newer than they are.
-import { existsSync, readdirSync, statSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 
 const entries = {
@@ -11,6 +11,13 @@ const entries = {
   worker: 'src/server/compute/worker.ts',
   bench: 'bench/main.ts',
 }
+
+/** Packages of many small files that every start would read one by one. */
+const bundled = ['zod', 'luxon', 'papaparse']
+const packages = root =>
+  Object.entries(JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')))
+    .filter(([key]) => key === 'dependencies' || key === 'devDependencies')
+    .flatMap(([, names]) => Object.keys(names))
 
 function newest(dir) {
   let latest = 0
@@ -41,8 +48,9 @@ export async function bundle(root) {
     platform: 'node',
     format: 'esm',
     target: 'node20',
-    packages: 'external',
+    external: packages(root).filter(name => !bundled.includes(name)),
     sourcemap: true,
+    minifySyntax: true,
     logLevel: 'warning',
   })
 }

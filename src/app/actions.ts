@@ -1,6 +1,6 @@
 'use server'
 import { refresh } from 'next/cache'
-import { z } from 'zod'
+import * as z from 'zod'
 import { settingsSchema } from '@/core/intake/settings'
 import { planLevels } from '@/core/links/profile'
 import { sharedDatabase } from '@/data/connect'

@@ -53,8 +53,8 @@ command('judge', 'cost per result by campaign, ad set or ad, and the gap, from a
     needFolder(options.dir)
     const period = { from: options.from ?? everything.from, to: options.to ?? everything.to }
     if (period.from > period.to) throw new BadInput('--from is after --to.')
-    const { report, rejects, read, files } = judgeFolder(options.dir, options.level, period)
-    if (files.length === 0) throw new BadInput(`${options.dir} holds none of the exchange files.`)
+    const { report, rejects, read, empty } = judgeFolder(options.dir, options.level, period)
+    if (empty) throw new BadInput(`${options.dir} holds none of the exchange files.`)
     const path = writeRejects(options.dir, rejects)
     console.error(`${read} rows accepted, ${rejects.length} rejected${path ? `; listed in ${path}` : ''}.`)
     if (options.json) console.log(JSON.stringify(report, null, 2))

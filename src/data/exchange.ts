@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { eq, sql } from 'drizzle-orm'
 import type { PgTable } from 'drizzle-orm/pg-core'
 import type { Records } from '@/core/intake/dataset'
-import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+import { type ClickRow, exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
 import { type Day, formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import type { Executor } from './connect'
@@ -241,8 +241,10 @@ async function storeVisitors(database: Executor, workspace: string, rows: readon
     set first_seen = least(visitors.first_seen, excluded.first_seen), last_seen = greatest(visitors.last_seen, excluded.last_seen)`)
 }
 
-/** Every record of a workspace, as the core takes them. */
-export async function loadRecords(database: Executor, workspace: string): Promise<Records> {
+/** The records of a workspace; clicks as rows. */
+export type RecordRows = Omit<Records, 'clicks'> & { clicks: ClickRow[] }
+
+export async function loadRecords(database: Executor, workspace: string): Promise<RecordRows> {
   const own = <T extends PgTable>(table: T, column: Parameters<typeof eq>[0]) =>
     database
       .select()

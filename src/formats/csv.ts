@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { LONGEST_CELL, type Reject, type RejectReason } from '@/core/intake/fields'
+import { type Cells, LONGEST_CELL, type Reject, type RejectReason, rowReader } from '@/core/intake/fields'
 import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
 
 const refusals = {
@@ -21,20 +21,22 @@ export class FileRefused extends Error {
   }
 }
 
-export interface ReadFile<Kind extends FileKind> {
-  /** each header cell and what it was taken for; `attribute` when the column is not one of the file's */
-  columns: { header: string; takenFor: string | 'attribute' }[]
-  records: RecordOf[Kind][]
-  /** the line on which each record stands */
-  lines: number[]
-  rejected: Reject[]
-}
-
 const tidy = (header: string) =>
   header
     .trim()
     .toLowerCase()
     .replace(/[\s-]+/g, '_')
+
+export interface ReadColumns {
+  /** each header cell and what it was taken for; `attribute` when the column is not one of the file's */
+  columns: { header: string; takenFor: string | 'attribute' }[]
+  rejected: Reject[]
+}
+export interface ReadFile<Kind extends FileKind> extends ReadColumns {
+  records: RecordOf[Kind][]
+  /** the line on which each record stands */
+  lines: number[]
+}
 
 /**
  * Reads one exchange file (UTF-8 CSV by RFC 4180, header line, columns in any order, unknown columns kept).
@@ -47,8 +49,68 @@ export function readExchangeFile<Kind extends FileKind>(
   content: string,
   file = `${kind}.csv`,
 ): ReadFile<Kind> {
-  const { schema, columns: known, required } = exchangeFiles[kind]
+  const records: RecordOf[Kind][] = []
+  const lines: number[] = []
+  const read = readEachRow(kind, content, file, (record, line) => {
+    records.push(record)
+    lines.push(line)
+  })
+  return { ...read, records, lines }
+}
+
+/**
+ * As `readExchangeFile`, but hands over each good row and forgets it, which a large file needs.
+ *
+ * @throws FileRefused
+ */
+export function readEachRow<Kind extends FileKind>(
+  kind: Kind,
+  content: string,
+  file: string,
+  take: (record: RecordOf[Kind], line: number) => void,
+): ReadColumns {
+  const { schema, columns: known } = exchangeFiles[kind]
+  const readRow = rowReader(schema)
   const text = content.replace(/^\uFEFF/, '')
+  const { header, keys } = readHeader(kind, text, file)
+  const blank: Cells = Object.fromEntries(known.map(column => [column, null]))
+  const rejected: Reject[] = []
+  const breakable = text.includes('"')
+  let line = 1
+  let index = 0
+  const takeCells = (cells: string[], errors: readonly Papa.ParseError[]) => {
+    const at = line
+    line += 1 + (breakable ? countBreaks(cells) : 0)
+    if (index++ === 0 || (cells.length === 1 && cells[0] === '')) return
+    const row: Cells = { ...blank }
+    let long: string | undefined
+    for (let i = 0; i < keys.length; i++) {
+      const cell = (cells[i] ?? '').trim()
+      if (cell.length > LONGEST_CELL) long = keys[i]
+      row[keys[i]!] = unescapeFormula(cell) || null
+    }
+    const shape = shapeProblem(cells.length, keys.length, errors)
+    if (shape || long) {
+      const column = long ?? keys[Math.min(cells.length, keys.length) - 1] ?? ''
+      rejected.push({ line: at, column, reason: shape ?? 'too_long' })
+      return
+    }
+    const read = readRow(row)
+    if ('record' in read) take(read.record as RecordOf[Kind], at)
+    else rejected.push({ line: at, ...read, value: row[read.column]?.slice(0, 80) ?? '' })
+  }
+  Papa.parse<string[]>(text, { delimiter: ',', step: ({ data, errors }) => takeCells(data, errors) })
+  return {
+    columns: header.map((h, i) => ({
+      header: h,
+      takenFor: known.includes(keys[i]!) ? keys[i]! : 'attribute',
+    })),
+    rejected,
+  }
+}
+
+function readHeader(kind: FileKind, text: string, file: string): { header: string[]; keys: string[] } {
+  const { columns: known, required } = exchangeFiles[kind]
   if (text.includes('\u0000')) throw new FileRefused('not_text', { file })
   if (text.trim() === '') throw new FileRefused('empty', { file, columns: [...required] })
   const header = (Papa.parse<string[]>(text, { delimiter: ',', preview: 1 }).data[0] ?? []).map(h => h.trim())
@@ -62,50 +124,7 @@ export function readExchangeFile<Kind extends FileKind>(
     })
   const doubled = keys.filter((key, i) => key && keys.indexOf(key) !== i)
   if (doubled.length > 0) throw new FileRefused('duplicate_columns', { file, columns: doubled })
-
-  const result: ReadFile<Kind> = {
-    columns: header.map((h, i) => ({
-      header: h,
-      takenFor: known.includes(keys[i]!) ? keys[i]! : 'attribute',
-    })),
-    records: [],
-    lines: [],
-    rejected: [],
-  }
-  const breakable = text.includes('"')
-  let line = 1
-  let index = 0
-  const take = (cells: string[], errors: readonly Papa.ParseError[]) => {
-    const at = line
-    line += 1 + (breakable ? countBreaks(cells) : 0)
-    if (index++ === 0 || (cells.length === 1 && cells[0] === '')) return
-    const row: Record<string, string | null> = {}
-    let long: string | undefined
-    for (let i = 0; i < keys.length; i++) {
-      const cell = (cells[i] ?? '').trim()
-      if (cell.length > LONGEST_CELL) long = keys[i]
-      row[keys[i]!] = unescapeFormula(cell) || null
-    }
-    const shape = shapeProblem(cells.length, keys.length, errors)
-    if (shape || long) {
-      const column = long ?? keys[Math.min(cells.length, keys.length) - 1] ?? ''
-      result.rejected.push({ line: at, column, reason: shape ?? 'too_long' })
-      return
-    }
-    const read = schema.safeParse(row)
-    if (read.success) {
-      result.records.push(read.data as RecordOf[Kind])
-      result.lines.push(at)
-      return
-    }
-    const issue = read.error.issues[0]
-    const column = String(issue?.path[0] ?? '')
-    const reason = (issue?.message ?? 'required') as RejectReason
-    result.rejected.push({ line: at, column, reason, value: row[column]?.slice(0, 80) ?? '' })
-  }
-  // Row by row: what was read of a row is given up before the next, which a large file needs.
-  Papa.parse<string[]>(text, { delimiter: ',', step: ({ data, errors }) => take(data, errors) })
-  return result
+  return { header, keys }
 }
 
 function shapeProblem(

@@ -1,23 +1,27 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { type ClickColumns, gatherClicks } from '@/core/intake/clicks'
 import type { Reject } from '@/core/intake/fields'
 import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
-import { readExchangeFile, writeCsv } from './csv'
+import { readEachRow, readExchangeFile, writeCsv } from './csv'
 import { parseJson } from './json'
 
-export interface FolderFile<Kind extends FileKind = FileKind> {
+type RowKind = Exclude<FileKind, 'clicks'>
+interface FolderFile<Kind extends RowKind = RowKind> {
   kind: Kind
   records: RecordOf[Kind][]
+  /** the line on which each record stands */
   lines: number[]
   rejected: Reject[]
 }
-export type FolderFiles = { [Kind in FileKind]?: FolderFile<Kind> }
 
 export interface Folder {
   /** null where the folder has no settings.json */
   settings: Settings | null
-  files: FolderFiles
+  files: { [Kind in RowKind]?: FolderFile<Kind> }
+  /** clicks are many: they are kept in columns, not as rows */
+  clicks?: { columns: ClickColumns; read: number; rejected: Reject[] }
 }
 
 export const fileName = (kind: FileKind) => `${kind}.csv`
@@ -29,9 +33,13 @@ const REJECTS = 'rejects.csv'
  * @throws FileRefused when a file cannot be taken at all, InvalidJson for bad settings
  */
 export function readFolder(dir: string): Folder {
-  const files: FolderFiles = {}
-  for (const kind of fileKinds) readInto(files, kind, dir)
-  return { settings: readSettings(dir), files }
+  const folder: Folder = { settings: readSettings(dir), files: {} }
+  for (const kind of fileKinds) {
+    if (!existsSync(join(dir, fileName(kind)))) continue
+    if (kind === 'clicks') folder.clicks = readClicks(dir)
+    else readInto(folder.files, kind, dir)
+  }
+  return folder
 }
 
 /** The folder's settings; null where it has none. */
@@ -40,15 +48,25 @@ export function readSettings(dir: string): Settings | null {
   return existsSync(path) ? parseJson(readFileSync(path, 'utf8'), settingsSchema, 'settings.json') : null
 }
 
-function readInto<Kind extends FileKind>(
+const contentOf = (dir: string, kind: FileKind) => readFileSync(join(dir, fileName(kind)), 'utf8')
+
+function readInto<Kind extends RowKind>(
   files: { [K in Kind]?: FolderFile<K> },
   kind: Kind,
   dir: string,
 ): void {
-  const path = join(dir, fileName(kind))
-  if (!existsSync(path)) return
-  const { records, lines, rejected } = readExchangeFile(kind, readFileSync(path, 'utf8'), fileName(kind))
+  const { records, lines, rejected } = readExchangeFile(kind, contentOf(dir, kind), fileName(kind))
   files[kind] = { kind, records, lines, rejected }
+}
+
+function readClicks(dir: string): Folder['clicks'] {
+  const { add, columns } = gatherClicks()
+  let read = 0
+  const { rejected } = readEachRow('clicks', contentOf(dir, 'clicks'), fileName('clicks'), row => {
+    add(row)
+    read += 1
+  })
+  return { columns: columns(), read, rejected }
 }
 
 /** Lists every rejected row beside the files it came from. Writes nothing when there is none. */

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 
 /** JSON from outside that does not hold what it should: says where and what. */
 export class InvalidJson extends Error {}

@@ -1,7 +1,7 @@
 /** The practice ground: the outside world of the demo, each party on a host name of its own. */
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import { join } from 'node:path'
-import { z } from 'zod'
+import * as z from 'zod'
 import { dataFolder } from '@/formats/dataFolder'
 import { norrfeed, practiceAdSchema, tagScript } from './norrfeed'
 import { bookOrder, checkoutPage, kitsPage, type Touch, thanksPage, touchOf } from './shop'

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
-import { z } from 'zod'
+import * as z from 'zod'
 import { spellings } from '@/core/links/profile'
 import { shippedProfiles } from '@/core/links/profiles'
 import { formatAmount } from '@/core/shared/money'

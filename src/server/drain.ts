@@ -2,7 +2,7 @@ import { open, readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { eq } from 'drizzle-orm'
 import { type ClickArrival, clickArrivalSchema, readTokens, tokensByKey } from '@/core/intake/arrival'
-import type { ClickRow } from '@/core/intake/records'
+import type { RecordOf } from '@/core/intake/records'
 import type { NetworkProfile } from '@/core/links/profile'
 import { append } from '@/core/shared/append'
 import type { Database, Executor } from '@/data/connect'
@@ -103,7 +103,7 @@ async function clickReader(database: Executor, workspace: string) {
     ]),
   )
   const find = entityFinder(entities)
-  return (arrival: ClickArrival): ClickRow => {
+  return (arrival: ClickArrival): RecordOf['clicks'] => {
     const profile: NetworkProfile | undefined = profileOf.get(arrival.network)
     const values = profile
       ? readTokens(arrival.query, tokensOf.get(arrival.network) ?? new Map(), profile)

@@ -1,20 +1,20 @@
+import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
-import type { FileKind } from '@/core/intake/records'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
 import type { Level } from '@/core/intake/tree'
 import { nameFindings } from '@/core/links/names'
 import type { Period } from '@/core/shared/days'
 import { gatherEvidence, judge } from '@/core/weigh/judge'
 import { type JudgeFinding, reportJudgement } from '@/core/weigh/report'
-import { type FolderFiles, fileName, readFolder } from '@/formats/folder'
+import { type Folder, fileName, readFolder } from '@/formats/folder'
 
 export const everything: Period = { from: -1e6, to: 1e6 }
 
-export function recordsOf(files: FolderFiles): Records {
+function recordsOf({ files, clicks }: Folder): Records {
   return {
     delivery: files.delivery?.records ?? [],
-    clicks: files.clicks?.records ?? [],
+    clicks: clicks?.columns ?? clickColumns([]),
     orders: files.orders?.records ?? [],
     claims: files.claims?.records ?? [],
     claimRows: files['claim-rows']?.records ?? [],
@@ -29,24 +29,23 @@ export function recordsOf(files: FolderFiles): Records {
 
 /** Judges a folder of exchange files with no database. */
 export function judgeFolder(dir: string, level: Level, period: Period) {
-  const { settings: found, files } = readFolder(dir)
-  const settings: Settings = found ?? settingsSchema.parse({})
-  const data = buildDataset(recordsOf(files), settings)
+  const folder = readFolder(dir)
+  const settings: Settings = folder.settings ?? settingsSchema.parse({})
+  const data = buildDataset(recordsOf(folder), settings)
   const evidence = gatherEvidence(data)
-  const rejects = rejectsOf(files, data)
+  const rejects = rejectsOf(folder, data)
+  const rows = Object.values(folder.files).reduce((sum, file) => sum + file.records.length, 0)
   return {
     report: reportJudgement(evidence, judge(evidence, period), settings, level, findingsOf(data, rejects)),
     rejects,
-    read: Object.values(files).reduce((sum, file) => sum + file.records.length, 0) - data.setAside.length,
-    files: Object.keys(files) as FileKind[],
+    read: rows + (folder.clicks?.read ?? 0) - data.setAside.length,
+    empty: rows === 0 && Object.keys(folder.files).length === 0 && !folder.clicks,
   }
 }
 
 /** Rejected rows of all files, those without a rate among them, each with the line it stands on. */
-function rejectsOf(files: FolderFiles, data: Dataset): (Reject & { file: string })[] {
-  const read = Object.values(files).flatMap(file =>
-    file.rejected.map(r => ({ ...r, file: fileName(file.kind) })),
-  )
+function rejectsOf({ files, clicks }: Folder, data: Dataset): (Reject & { file: string })[] {
+  const read = [...Object.values(files), ...(clicks ? [{ kind: 'clicks' as const, ...clicks }] : [])]
   const noRate = data.setAside.map(({ file, row, reason, currency }) => ({
     file: fileName(file),
     line: files[file]?.lines[row] ?? 0,
@@ -54,7 +53,7 @@ function rejectsOf(files: FolderFiles, data: Dataset): (Reject & { file: string 
     reason,
     value: currency,
   }))
-  return [...read, ...noRate]
+  return [...read.flatMap(file => file.rejected.map(r => ({ ...r, file: fileName(file.kind) }))), ...noRate]
 }
 
 /** What a judgement's reader should know about the data it stands on. */

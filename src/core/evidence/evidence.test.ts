@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { clickColumns } from '../intake/clicks'
 import { buildDataset, type Records } from '../intake/dataset'
-import { exchangeFiles, orderStatuses } from '../intake/records'
+import { type ClickRow, exchangeFiles, orderStatuses } from '../intake/records'
 import { creditRules, settingsSchema } from '../intake/settings'
 import { DAY_MS } from '../shared/days'
 import { gatherEvidence, judge } from '../weigh/judge'
@@ -39,13 +40,22 @@ const claim = (hours: number, more: object = {}) =>
     currency: 'EUR',
     ...more,
   })
-const dataset = (records: Partial<Records>, settings: object = {}) =>
+type Rows = Omit<Partial<Records>, 'clicks'> & { clicks?: ClickRow[] }
+const dataset = ({ clicks = [], ...records }: Rows, settings: object = {}) =>
   buildDataset(
-    { delivery: [], clicks: [], orders: [], claims: [], claimRows: [], rates: [], ...records },
+    {
+      delivery: [],
+      orders: [],
+      claims: [],
+      claimRows: [],
+      rates: [],
+      ...records,
+      clicks: clickColumns(clicks),
+    },
     settingsSchema.parse(settings),
   )
 const always = { from: -1e6, to: 1e6 }
-const placeOne = (records: Partial<Records>, settings?: object) => placeOrders(dataset(records, settings))[0]!
+const placeOne = (records: Rows, settings?: object) => placeOrders(dataset(records, settings))[0]!
 
 describe('which ad brought an order', () => {
   it('goes by click ID, then visitor, then the customer’s earlier visitor, then parameters', () => {
@@ -179,7 +189,7 @@ describe('the gap', () => {
     )
   })
 
-  const fateOf = (records: Partial<Records>, settings: object = {}, period = always) => {
+  const fateOf = (records: Rows, settings: object = {}, period = always) => {
     const data = dataset(records, settings)
     const { placements, matches } = gatherEvidence(data)
     return reconcile(data, placements, matches, period)

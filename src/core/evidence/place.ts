@@ -62,10 +62,9 @@ function landingParameters(order: Order): URLSearchParams {
 export function placeOrders(data: Dataset): Placement[] {
   const { clicks, settings, orders, tree } = data
   const windowMs = settings.click_window_days * DAY_MS
-  const clickById = new Map(clicks.ids.map((id, i) => [id, i]))
   const byNetworkId = new Map<string, number>()
   clicks.networkClickIds.forEach((id, i) => id && byNetworkId.set(id, i))
-  const clicksOf = byVisitor(clicks, data.visitors.size)
+  const clicksOf = byVisitor(clicks, clicks.visitors.size)
   const findLeaf = leafFinder(tree)
   const leafNumbers = leafNumberer(data)
   const visitorsOfCustomer = new Map<string, number[]>()
@@ -95,10 +94,10 @@ export function placeOrders(data: Dataset): Placement[] {
 
   return orders.map(order => {
     const at = order.ordered_at
-    const visitor = order.visitor_id === null ? -1 : (data.visitors.get(order.visitor_id) ?? -1)
+    const visitor = order.visitor_id === null ? -1 : (clicks.visitors.get(order.visitor_id) ?? -1)
     let older = -1
     const parameters = landingParameters(order)
-    const own = order.click_id === null ? undefined : clickById.get(order.click_id)
+    const own = order.click_id === null ? undefined : clicks.numberOf.get(order.click_id)
     const visitorsHere = visitor >= 0 ? [visitor] : []
     const earlier = order.customer_id === null ? [] : (visitorsOfCustomer.get(order.customer_id) ?? [])
     if (order.customer_id !== null && visitor >= 0 && !earlier.includes(visitor))
@@ -124,7 +123,7 @@ export function placeOrders(data: Dataset): Placement[] {
       if (last !== undefined) return placed('proven', by, found.touches, found.older, last, at)
     }
     for (const value of parameters.values()) {
-      const click = value.length >= 6 ? (byNetworkId.get(value) ?? clickById.get(value)) : undefined
+      const click = value.length >= 6 ? (byNetworkId.get(value) ?? clicks.numberOf.get(value)) : undefined
       if (click === undefined) continue
       if (within(click, at)) return placed('tagged', 'network_click_id', [click], older, click, at)
       if (clicks.at[click]! <= at) older = Math.max(older, click)

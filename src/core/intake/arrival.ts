@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import type { NetworkProfile } from '../links/profile'
 import { parseTemplate } from '../links/template'
 

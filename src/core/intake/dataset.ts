@@ -1,10 +1,10 @@
 import { type Day, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
 import { converter, type Rate } from '../shared/rates'
+import type { ClickColumns } from './clicks'
 import {
   type ClaimRow,
   type ClaimSumRow,
-  type ClickRow,
   countsAsOrder,
   type DeliveryRow,
   type FileKind,
@@ -13,17 +13,10 @@ import {
 import { networkRules, type Settings } from './settings'
 import { type AdTree, treeBuilder } from './tree'
 
-/** Ad clicks in columns, in order of time. */
-export interface Clicks {
-  count: number
-  ids: string[]
-  /** epoch ms */
-  at: Float64Array
+/** Ad clicks in columns, each with its place in the tree. */
+export interface Clicks extends ClickColumns {
   /** leaf numbers */
   leaf: Int32Array
-  /** visitor numbers, -1 for none */
-  visitor: Int32Array
-  networkClickIds: (string | null)[]
 }
 
 export interface Order extends OrderRow {
@@ -59,24 +52,26 @@ export interface Delivery {
   clicks: number
 }
 
+/** Files whose rows hold amounts. */
+type PricedKind = Exclude<FileKind, 'clicks' | 'rates'>
+
 /** Everything a judgement stands on, in the workspace's currency and zone. */
 export interface Dataset {
   settings: Settings
   tree: AdTree
   clicks: Clicks
-  visitors: Map<string, number>
   orders: Order[]
   claims: Claim[]
   delivery: Delivery[]
   /** rows left out for want of a rate, by their place in the records given */
-  setAside: { file: FileKind; row: number; reason: 'no_rate'; currency: string }[]
+  setAside: { file: PricedKind; row: number; reason: 'no_rate'; currency: string }[]
   /** results other than the judged one, with how many orders each has */
   otherResults: Map<string, number>
 }
 
 export interface Records {
   delivery: DeliveryRow[]
-  clicks: ClickRow[]
+  clicks: ClickColumns
   orders: OrderRow[]
   claims: ClaimSumRow[]
   claimRows: ClaimRow[]
@@ -99,7 +94,7 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
   const toOwn = converter(records.rates)
   const localTime = zoneClock(settings.time_zone)
   const setAside: Dataset['setAside'] = []
-  const noRate = (file: FileKind, row: number, currency: string) =>
+  const noRate = (file: PricedKind, row: number, currency: string) =>
     setAside.push({ file, row, reason: 'no_rate', currency })
 
   const delivery: Delivery[] = []
@@ -117,24 +112,8 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
     else delivery.push({ day: row.date, leaf: at, spend, impressions: row.impressions, clicks: row.clicks })
   }
 
-  const visitors = new Map<string, number>()
-  const visitorOf = (id: string | null) => {
-    if (id === null) return -1
-    let index = visitors.get(id)
-    if (index === undefined) visitors.set(id, (index = visitors.size))
-    return index
-  }
-  const clickRows = dedupe(records.clicks).sort((a, b) => a.clicked_at - b.clicked_at)
-  const clicks: Clicks = {
-    count: clickRows.length,
-    ids: clickRows.map(c => c.click_id),
-    at: Float64Array.from(clickRows, c => c.clicked_at),
-    leaf: Int32Array.from(clickRows, c =>
-      leaf(c.network, c.campaign_id ?? '', c.ad_set_id ?? '', c.ad_id ?? ''),
-    ),
-    visitor: Int32Array.from(clickRows, c => visitorOf(c.visitor_id)),
-    networkClickIds: clickRows.map(c => c.network_click_id),
-  }
+  const leafOfAd = records.clicks.ads.map(a => leaf(a.network, a.campaign, a.adSet, a.ad))
+  const clicks: Clicks = { ...records.clicks, leaf: records.clicks.ad.map(ad => leafOfAd[ad]!) }
 
   const otherResults = new Map<string, number>()
   const orders: Order[] = []
@@ -162,7 +141,7 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
   }
   const judged = (conversion: string) => !otherResults.has(conversion)
   const claimValue = (
-    file: FileKind,
+    file: PricedKind,
     index: number,
     text: string | null,
     currency: string | null,
@@ -202,7 +181,7 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
     if (value === null) return
     claims.push(...unitsOf(row, value, network(row.network), leaf(row.network, '', '', row.ad_id)))
   })
-  return { settings, tree, clicks, visitors, orders, claims, delivery, setAside, otherResults }
+  return { settings, tree, clicks, orders, claims, delivery, setAside, otherResults }
 }
 
 /** A day's sum as single claims: the value spread over them to the last cent. */
@@ -222,10 +201,4 @@ function unitsOf(row: ClaimSumRow, value: Minor, network: number, leaf: number):
     value: minor(each + (k < rest ? 1 : 0)),
     valued: row.value !== null,
   }))
-}
-
-/** A click ID seen again is the same click. */
-function dedupe(rows: ClickRow[]): ClickRow[] {
-  const seen = new Set<string>()
-  return rows.filter(row => !seen.has(row.click_id) && seen.add(row.click_id))
 }

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { NOTHING } from '../shared/money'
 import {
   count,
@@ -17,7 +17,7 @@ import {
 
 /** One line of delivery.csv: what a network spent and served, by ad and day. */
 const deliveryRow = z
-  .looseObject({
+  .object({
     date: day,
     network: requiredText,
     campaign_id: requiredText,
@@ -45,7 +45,7 @@ const deliveryRow = z
 export type DeliveryRow = z.infer<typeof deliveryRow>
 
 /** One line of clicks.csv: an ad click that we saw. */
-const clickRow = z.looseObject({
+const clickRow = z.object({
   click_id: requiredText,
   clicked_at: instant,
   network: requiredText,
@@ -73,7 +73,7 @@ export const countsAsOrder = (status: OrderStatus): boolean =>
 
 /** One line of orders.csv: what the shop booked. */
 const orderRow = z
-  .looseObject({
+  .object({
     order_id: requiredText,
     ordered_at: instant,
     status: requiredText.transform((s, ctx): OrderStatus => {
@@ -111,7 +111,7 @@ const orderRow = z
 export type OrderRow = z.infer<typeof orderRow>
 
 /** One line of claims.csv: what a network reports of an ad and day, summed. */
-const claimSumRow = z.looseObject({
+const claimSumRow = z.object({
   date: day,
   network: requiredText,
   ad_id: requiredText,
@@ -124,7 +124,7 @@ const claimSumRow = z.looseObject({
 export type ClaimSumRow = z.infer<typeof claimSumRow>
 
 /** One line of claim-rows.csv: one claim of a network. */
-const claimRow = z.looseObject({
+const claimRow = z.object({
   claimed_at: instant,
   date: optionalDay,
   network: requiredText,
@@ -144,7 +144,7 @@ const claimRow = z.looseObject({
 export type ClaimRow = z.infer<typeof claimRow>
 
 /** One line of rates.csv. */
-const rateRow = z.looseObject({
+const rateRow = z.object({
   date: day,
   base: currency,
   quote: currency,
@@ -156,7 +156,7 @@ const rateRow = z.looseObject({
 })
 export type RateRow = z.infer<typeof rateRow>
 
-/** The exchange files: the row schema of each, the columns it knows and those it cannot do without. */
+/** The exchange files: the row schema of each (readers keep further columns beside what it gives), the columns it knows and those it cannot do without. */
 export const exchangeFiles = {
   delivery: {
     schema: deliveryRow,
@@ -192,11 +192,13 @@ export const exchangeFiles = {
 
 export type FileKind = keyof typeof exchangeFiles
 export const fileKinds = Object.keys(exchangeFiles) as FileKind[]
+/** Columns that the exchange files do not know, by their header. */
+type WithAttributes<Row> = Row & { [attribute: string]: unknown }
 export interface RecordOf {
-  delivery: DeliveryRow
-  clicks: ClickRow
-  orders: OrderRow
-  claims: ClaimSumRow
-  'claim-rows': ClaimRow
-  rates: RateRow
+  delivery: WithAttributes<DeliveryRow>
+  clicks: WithAttributes<ClickRow>
+  orders: WithAttributes<OrderRow>
+  claims: WithAttributes<ClaimSumRow>
+  'claim-rows': WithAttributes<ClaimRow>
+  rates: WithAttributes<RateRow>
 }

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { checkLink } from './check'
 import { parseDestination, spellOrDrop } from './destination'
 import type { LinkFinding } from './finding'

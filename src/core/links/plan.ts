@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { type PlanLevel, planLevels } from './profile'
 
 const parameters = z.record(z.string().min(1), z.string())

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 
 /** The levels of a tag plan, outermost first; a network may call them otherwise. */
 export const planLevels = ['account', 'campaign', 'ad_set', 'ad'] as const

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset } from '@/core/intake/dataset'
 import { settingsSchema } from '@/core/intake/settings'
 import { parseDay } from '@/core/shared/days'
@@ -17,7 +18,7 @@ function judged(market: Market) {
   const data = buildDataset(
     {
       delivery: read('delivery', market.delivery),
-      clicks: read('clicks', market.clicks),
+      clicks: clickColumns(read('clicks', market.clicks)),
       orders: read('orders', market.orders),
       claimRows: read('claim-rows', market.claimRows),
       claims: [],

@@ -1,4 +1,5 @@
 import { parentPort } from 'node:worker_threads'
+import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset } from '@/core/intake/dataset'
 import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
 import { openDatabase } from '@/data/connect'
@@ -25,7 +26,7 @@ async function evidenceOf(id: string): Promise<Evidence> {
   const known = gathered.get(id)
   if (known?.version === workspace.version) return known.evidence
   const evidence = loadRecords(database, id).then(records =>
-    gatherEvidence(buildDataset(records, workspace.settings)),
+    gatherEvidence(buildDataset({ ...records, clicks: clickColumns(records.clicks) }, workspace.settings)),
   )
   gathered.set(id, { version: workspace.version, evidence })
   evidence.catch(() => gathered.delete(id))
