@@ -41,6 +41,12 @@ export async function ensureBuilt() {
 if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) {
   process.env.NEXT_TELEMETRY_DISABLED = '1'
   process.chdir(root)
+  // Before building, which would replace the files that a running application serves.
+  const port = process.env.PORT ?? 4600
+  if (await fetch(`http://${process.env.HOST ?? '127.0.0.1'}:${port}/api/health`).catch(() => null)) {
+    console.error(`Something already answers on port ${port}. Stop it first, or set PORT to another one.`)
+    process.exit(1)
+  }
   ensurePackages()
   await ensureBuilt()
   process.argv = [process.argv[0], join(root, 'dist/serve.mjs'), process.argv[2] ?? 'start']

@@ -13,10 +13,15 @@ export const workspaceHere = cache(() => ensureWorkspace(sharedDatabase()))
 
 const one = (value: string | string[] | undefined) => (Array.isArray(value) ? value[0] : value)
 
+const spanHere = cache(async () => {
+  const { id, settings } = await workspaceHere()
+  return dataSpan(sharedDatabase(), id, settings.time_zone)
+})
+
 /** The period and scope that an address asks for; by default the last 28 days that hold anything. */
 export async function readAddress(search: Search) {
   const { id, settings } = await workspaceHere()
-  const span = await dataSpan(sharedDatabase(), id, settings.time_zone)
+  const span = await spanHere()
   const last = span?.to ?? zoneClock(settings.time_zone)(Date.now()).day
   const to = parseDay(one(search.to) ?? '') ?? last
   const from = parseDay(one(search.from) ?? '') ?? Math.max(span?.from ?? to, to - USUAL_DAYS + 1)

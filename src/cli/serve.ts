@@ -93,10 +93,6 @@ try {
     console.error(`Aequant already runs on ${folder}. Stop it first, or set AEQUANT_DATA to another folder.`)
     process.exit(1)
   }
-  if (await fetchJson(`http://${host}:${port}/api/health`)) {
-    console.error(`Something already answers on port ${port}. Stop it first, or set PORT to another one.`)
-    process.exit(1)
-  }
   if (!process.env.DATABASE_URL) await start('database', dist('database'), [], true)
   const { database, close } = openDatabase()
   await migrateDatabase(database)

@@ -1,4 +1,4 @@
-import { and, desc, eq, getTableColumns } from 'drizzle-orm'
+import { and, desc, eq } from 'drizzle-orm'
 import type { Executor } from './connect'
 import { adEntities, clicks, orders } from './schema'
 
@@ -19,14 +19,20 @@ export async function latestClicks(
     .from(adEntities)
     .where(and(eq(adEntities.workspace, workspace), eq(adEntities.level, 'ad')))
     .as('ads')
-  return database
-    .select({ ...getTableColumns(clicks), campaign: campaigns.name, ad: ads.name })
+  // The few first, then their names: joined first, every click would be.
+  const latest = database
+    .select()
     .from(clicks)
-    .leftJoin(campaigns, and(eq(campaigns.network, clicks.network), eq(campaigns.id, clicks.campaign_id)))
-    .leftJoin(ads, and(eq(ads.network, clicks.network), eq(ads.id, clicks.ad_id)))
     .where(and(eq(clicks.workspace, workspace), network ? eq(clicks.network, network) : undefined))
     .orderBy(desc(clicks.day), desc(clicks.clicked_at))
     .limit(most)
+    .as('latest')
+  return database
+    .select({ ...latest._.selectedFields, campaign: campaigns.name, ad: ads.name })
+    .from(latest)
+    .leftJoin(campaigns, and(eq(campaigns.network, latest.network), eq(campaigns.id, latest.campaign_id)))
+    .leftJoin(ads, and(eq(ads.network, latest.network), eq(ads.id, latest.ad_id)))
+    .orderBy(desc(latest.clicked_at))
 }
 
 export const latestOrders = (database: Executor, workspace: string, most: number) =>

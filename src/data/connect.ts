@@ -59,7 +59,9 @@ export function sharedDatabase(): Database {
 }
 
 export async function migrateDatabase(database: Database): Promise<void> {
-  await migrate(database, { migrationsFolder: join(process.cwd(), 'src/data/migrations') })
+  await migrate(database, {
+    migrationsFolder: join(/* turbopackIgnore: true */ process.cwd(), 'src/data/migrations'),
+  })
 }
 
 /** Whether an embedded database already answers for a data folder. */

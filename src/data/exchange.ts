@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
-import { eq, sql } from 'drizzle-orm'
+import { and, eq, gt, type SQL, sql } from 'drizzle-orm'
 import type { PgTable } from 'drizzle-orm/pg-core'
+import type { ClickFacts } from '@/core/intake/clicks'
 import type { Records } from '@/core/intake/dataset'
 import { type ClickRow, exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
 import { type Day, formatDay, parseDay, zoneClock } from '@/core/shared/days'
@@ -241,18 +242,64 @@ async function storeVisitors(database: Executor, workspace: string, rows: readon
     set first_seen = least(visitors.first_seen, excluded.first_seen), last_seen = greatest(visitors.last_seen, excluded.last_seen)`)
 }
 
-/** The records of a workspace; clicks as rows. */
-export type RecordRows = Omit<Records, 'clicks'> & { clicks: ClickRow[] }
+/** Every click of a workspace as rows, for exports. */
+export async function loadClicks(database: Executor, workspace: string): Promise<ClickRow[]> {
+  const rows = await database.select().from(schema.clicks).where(eq(schema.clicks.workspace, workspace))
+  return rows.map(r => ({ ...r, clicked_at: r.clicked_at.getTime() }))
+}
 
-export async function loadRecords(database: Executor, workspace: string): Promise<RecordRows> {
+/** A transaction may be seen this much later than the clicks in it say that they arrived. */
+const LATEST_COMMIT_MS = 60_000
+
+/**
+ * Hands over what counts of each click that arrived since an instant, or of all, in chunks of days. Some
+ * that arrived shortly before are handed over again.
+ *
+ * @returns when the latest of them arrived; `since` where there is none
+ */
+export async function eachClick(
+  database: Executor,
+  workspace: string,
+  since: Date | null,
+  take: (click: ClickFacts) => void,
+): Promise<Date | null> {
+  const { clicks } = schema
+  const own = eq(clicks.workspace, workspace)
+  const fetch = async (some: SQL | undefined) => {
+    const rows = await database
+      .select({
+        click_id: clicks.click_id,
+        clicked_at: sql<number>`extract(epoch from ${clicks.clicked_at})::float8 * 1000`,
+        network: clicks.network,
+        campaign_id: clicks.campaign_id,
+        ad_set_id: clicks.ad_set_id,
+        ad_id: clicks.ad_id,
+        visitor_id: clicks.visitor_id,
+        network_click_id: clicks.network_click_id,
+      })
+      .from(clicks)
+      .where(and(own, some))
+    for (const row of rows) take(row)
+  }
+  const [latest] = await database.select({ at: sql<string | null>`max(arrived_at)` }).from(clicks).where(own)
+  if (since) {
+    await fetch(gt(clicks.arrived_at, new Date(since.getTime() - LATEST_COMMIT_MS)))
+  } else {
+    const days = await database.select({ day: clicks.day }).from(clicks).where(own).groupBy(clicks.day)
+    for (const { day } of days) await fetch(eq(clicks.day, day))
+  }
+  return latest?.at ? new Date(latest.at) : since
+}
+
+/** Every record of a workspace but its clicks, as the core takes them. */
+export async function loadRecords(database: Executor, workspace: string): Promise<Omit<Records, 'clicks'>> {
   const own = <T extends PgTable>(table: T, column: Parameters<typeof eq>[0]) =>
     database
       .select()
       .from(table as PgTable)
       .where(eq(column, workspace)) as Promise<T['$inferSelect'][]>
-  const [delivery, clicks, orders, claims, claimRows, rates] = await Promise.all([
+  const [delivery, orders, claims, claimRows, rates] = await Promise.all([
     own(schema.delivery, schema.delivery.workspace),
-    own(schema.clicks, schema.clicks.workspace),
     own(schema.orders, schema.orders.workspace),
     own(schema.claimSums, schema.claimSums.workspace),
     own(schema.claimRows, schema.claimRows.workspace),
@@ -270,7 +317,6 @@ export async function loadRecords(database: Executor, workspace: string): Promis
       status: r.attributes?.status ?? null,
       daily_budget: r.attributes?.daily_budget ?? null,
     })),
-    clicks: clicks.map(r => ({ ...r, clicked_at: r.clicked_at.getTime() })),
     orders: orders.map(r => ({
       ...r,
       ordered_at: r.ordered_at.getTime(),
@@ -317,7 +363,8 @@ export async function dataSpan(
       union all select max(day)::timestamptz from delivery where workspace = ${workspace}
       union all select min(ordered_at) from orders where workspace = ${workspace}
       union all select max(ordered_at) from orders where workspace = ${workspace}
-      union all select max(clicked_at) from clicks where workspace = ${workspace}) as ends`)
+      union all select max(clicked_at) from clicks where workspace = ${workspace}
+        and day = (select max(day) from clicks where workspace = ${workspace})) as ends`)
   const { from, to } = found.rows[0] ?? {}
   const day = (text: string) => zoneClock(zone)(new Date(text).getTime()).day
   return from && to ? { from: day(from), to: day(to) } : null

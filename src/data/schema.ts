@@ -1,4 +1,15 @@
-import { bigint, date, integer, json, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  date,
+  index,
+  integer,
+  json,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core'
 
 /** Every key begins with the workspace; clicks, delivery and claims are keyed by day, so they can be partitioned. */
 const workspace = () => text('workspace').notNull()
@@ -125,7 +136,10 @@ export const clicks = pgTable(
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
   },
-  t => [primaryKey({ columns: [t.workspace, t.day, t.click_id] })],
+  t => [
+    primaryKey({ columns: [t.workspace, t.day, t.click_id] }),
+    index('clicks_by_arrival').on(t.workspace, t.arrived_at),
+  ],
 )
 
 export const visitors = pgTable(
@@ -164,7 +178,10 @@ export const orders = pgTable(
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
   },
-  t => [primaryKey({ columns: [t.workspace, t.order_id] })],
+  t => [
+    primaryKey({ columns: [t.workspace, t.order_id] }),
+    index('orders_by_time').on(t.workspace, t.ordered_at),
+  ],
 )
 
 /** Single claims. `claim_key` is the row's content and how often the file held the same before it. */

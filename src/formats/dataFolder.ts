@@ -3,7 +3,7 @@ import { resolve } from 'node:path'
 
 /** The one folder that holds database, journal and routing table: `AEQUANT_DATA`, made when missing. */
 export function dataFolder(): string {
-  const folder = resolve(process.env.AEQUANT_DATA ?? '.aequant')
+  const folder = resolve(/* turbopackIgnore: true */ process.env.AEQUANT_DATA ?? '.aequant')
   mkdirSync(folder, { recursive: true })
   return realpathSync(folder)
 }

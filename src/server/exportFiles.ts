@@ -2,7 +2,7 @@ import { exchangeFiles, type FileKind } from '@/core/intake/records'
 import { formatDay } from '@/core/shared/days'
 import { formatAmount } from '@/core/shared/money'
 import type { Executor } from '@/data/connect'
-import { loadRecords } from '@/data/exchange'
+import { loadClicks, loadRecords } from '@/data/exchange'
 import type { Workspace } from '@/data/workspace'
 import { fileName } from '@/formats/folder'
 
@@ -26,7 +26,7 @@ export async function exportFiles(database: Executor, workspace: Workspace): Pro
   const records = await loadRecords(database, workspace.id)
   const byKind: Record<FileKind, readonly object[]> = {
     delivery: records.delivery,
-    clicks: records.clicks,
+    clicks: await loadClicks(database, workspace.id),
     orders: records.orders,
     claims: records.claims,
     'claim-rows': records.claimRows,

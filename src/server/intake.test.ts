@@ -9,7 +9,7 @@ import type { ClickArrival } from '@/core/intake/arrival'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { type Database, migrateDatabase, openDatabase } from '@/data/connect'
-import { loadRecords } from '@/data/exchange'
+import { loadClicks, loadRecords } from '@/data/exchange'
 import { socketFile } from '@/data/socket'
 import { createWorkspace, findWorkspace, savePlan, type Workspace } from '@/data/workspace'
 import { FileRefused, writeCsv } from '@/formats/csv'
@@ -180,7 +180,7 @@ describe('draining the journal', () => {
   })
   const write = (...records: unknown[]) =>
     appendFileSync(segment, records.map(r => `${JSON.stringify(r)}\n`).join(''))
-  const drained = async () => (await loadRecords(database, 'w')).clicks
+  const drained = async () => loadClicks(database, 'w')
   const drainAll = async () => {
     while ((await drainOnce(database, folder)) > 0);
   }

@@ -2,7 +2,7 @@ import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
-import type { Level } from '@/core/intake/tree'
+import { type Level, nameKey } from '@/core/intake/tree'
 import { nameFindings } from '@/core/links/names'
 import type { Period } from '@/core/shared/days'
 import { gatherEvidence, judge } from '@/core/weigh/judge'
@@ -58,15 +58,14 @@ function rejectsOf({ files, clicks }: Folder, data: Dataset): (Reject & { file: 
 
 /** What a judgement's reader should know about the data it stands on. */
 export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: string })[]): JudgeFinding[] {
+  const parents = new Map<string, string>()
+  for (const { network, campaign, adSet, ad } of data.tree.leaves) {
+    parents.set(nameKey(network, 'ad_set', adSet), campaign)
+    parents.set(nameKey(network, 'ad', ad), adSet)
+  }
   const names = [...data.tree.names].map(([key, all]) => {
     const [network, level, id] = key.split('\u001f') as [string, Level, string]
-    const leaf = data.tree.leaves.find(
-      l =>
-        l.network === network &&
-        (level === 'ad' ? l.ad === id : level === 'ad_set' ? l.adSet === id : l.campaign === id),
-    )
-    const parent = level === 'ad' ? leaf?.adSet : level === 'ad_set' ? leaf?.campaign : ''
-    return { level, id, names: all, parentId: `${network}/${parent ?? ''}` }
+    return { level, id, names: all, parentId: `${network}/${parents.get(key) ?? ''}` }
   })
   return [
     ...rejects.slice(0, 200).map(r => ({

@@ -2,12 +2,13 @@ import { currencyExponent } from '@/core/shared/money'
 
 /** Figures as the interface writes them. Units stand in headers, so amounts carry no sign of currency. */
 const LOCALE = 'en-GB'
-const UNKNOWN = '—'
+export const UNKNOWN = '—'
 const whole = new Intl.NumberFormat(LOCALE)
 const tenth = new Intl.NumberFormat(LOCALE, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
 
 export const count = (value: number): string => whole.format(value)
-export const tenths = (value: number): string => tenth.format(value)
+/** With one decimal, which says nothing more from a thousand on. */
+export const tenths = (value: number): string => (value < 1000 ? tenth : whole).format(value)
 
 /** An amount of minor units in major ones; a figure not known is a dash. */
 export function money(minor: number | null, currency: string): string {

@@ -17,6 +17,19 @@ export interface ClickColumns {
   networkClickIds: (string | null)[]
 }
 
+/** What of a click counts for a judgement. */
+export type ClickFacts = Pick<
+  ClickRow,
+  | 'click_id'
+  | 'clicked_at'
+  | 'network'
+  | 'campaign_id'
+  | 'ad_set_id'
+  | 'ad_id'
+  | 'visitor_id'
+  | 'network_click_id'
+>
+
 type Branch = Map<string, Branch | number>
 
 /**
@@ -52,7 +65,7 @@ export function gatherClicks() {
     if (typeof number !== 'number') at.set(ad, (number = ads.push({ network, campaign, adSet, ad }) - 1))
     return number
   }
-  const add = (row: ClickRow): void => {
+  const add = (row: ClickFacts): void => {
     if (numberOf.has(row.click_id)) return
     const { network, campaign_id: campaign, ad_set_id: adSet, ad_id } = row
     const number = numberOfAd(network, campaign ?? '', adSet ?? '', ad_id ?? '')
@@ -64,23 +77,28 @@ export function gatherClicks() {
     visitor.push(row.visitor_id === null ? -1 : numberOfVisitor(row.visitor_id))
     networkClickIds.push(row.network_click_id)
   }
-  const columns = (): ClickColumns => {
-    const order = Array.from(ids.keys())
-    if (!sorted) {
-      order.sort((a, b) => at[a]! - at[b]!)
-      order.forEach((from, to) => numberOf.set(ids[from]!, to))
+  const sort = () => {
+    const order = Array.from(ids.keys()).sort((a, b) => at[a]! - at[b]!)
+    for (const column of [ids, at, ad, visitor, networkClickIds] as unknown[][]) {
+      const before = [...column]
+      order.forEach((from, to) => (column[to] = before[from]))
     }
-    const inOrder = <T>(values: readonly T[]) => (sorted ? [...values] : order.map(i => values[i]!))
+    ids.forEach((id, i) => numberOf.set(id, i))
+    sorted = true
+  }
+  /** What was gathered up to now; more may be added and the columns taken again. */
+  const columns = (): ClickColumns => {
+    if (!sorted) sort()
     return {
       count: ids.length,
-      ids: inOrder(ids),
+      ids,
       numberOf,
-      at: Float64Array.from(inOrder(at)),
-      ad: Int32Array.from(inOrder(ad)),
+      at: Float64Array.from(at),
+      ad: Int32Array.from(ad),
       ads,
-      visitor: Int32Array.from(inOrder(visitor)),
+      visitor: Int32Array.from(visitor),
       visitors,
-      networkClickIds: inOrder(networkClickIds),
+      networkClickIds,
     }
   }
   return { add, columns }

@@ -9,7 +9,7 @@ import { append } from '../shared/append'
 import { inPeriod, type Period } from '../shared/days'
 import { currencyExponent } from '../shared/money'
 import { addSums, noSums, ratio, type Sums } from './figures'
-import { judgeAd, type Verdict } from './verdict'
+import { judgeFamily, type Verdict } from './verdict'
 
 /** A dataset with all that does not depend on the period: worked out once, judged many times. */
 export interface Evidence {
@@ -254,6 +254,8 @@ function giveVerdicts(rows: JudgedRow[], line: number | null): void {
     append(families, family, row)
   }
   const spent = (row: JudgedRow) => ({ spend: row.sums.spend, orders: row.sums.estimatedTenths / 10 })
-  for (const family of families.values())
-    for (const row of family) row.verdict = judgeAd(spent(row), family.map(spent), line)
+  for (const family of families.values()) {
+    const verdicts = judgeFamily(family.map(spent), line)
+    family.forEach((row, i) => (row.verdict = verdicts[i]!))
+  }
 }

@@ -27,17 +27,21 @@ export interface Spent {
 }
 
 /**
- * Judges an ad with its family: orders per unit of spend are Gamma–Poisson, the prior taken from the
- * spread among its siblings by the method of moments (COMPUTE, section 9).
+ * Judges the ads under one parent as a family: orders per unit of spend are Gamma–Poisson, the prior taken
+ * from the spread among them by the method of moments (COMPUTE, section 9).
  *
  * @param line break-even cost per result in minor units
- * @param siblings the ads under the same parent, this one included
+ * @returns one verdict per ad
  */
-export function judgeAd(own: Spent, siblings: readonly Spent[], line: number | null): Verdict {
-  if (line === null || line <= 0) return { kind: 'wait', because: 'no_line', probability: null }
+export function judgeFamily(family: readonly Spent[], line: number | null): Verdict[] {
+  const prior = line !== null && line > 0 ? priorOf(family, line) : null
+  return family.map(own => judgeAd(own, prior, line))
+}
+
+function judgeAd(own: Spent, prior: Prior | null, line: number | null): Verdict {
+  if (line === null || prior === null) return { kind: 'wait', because: 'no_line', probability: null }
   if (own.spend <= 0) return { kind: 'wait', because: 'no_spend', probability: null }
   const expected = own.spend / line
-  const prior = priorOf(siblings, line)
   const shape = prior.shape + own.orders
   const rate = prior.shape / prior.mean + expected
   const mean = shape / rate
@@ -53,8 +57,13 @@ export function judgeAd(own: Spent, siblings: readonly Spent[], line: number | n
   return { kind, because: because[kind], probability }
 }
 
-/** Orders for each order at the line, over a family: mean and shape of a gamma prior. */
-function priorOf(siblings: readonly Spent[], line: number): { mean: number; shape: number } {
+/** Orders for each order at the line, over a family, as a gamma distribution. */
+interface Prior {
+  mean: number
+  shape: number
+}
+
+function priorOf(siblings: readonly Spent[], line: number): Prior {
   const used = siblings.filter(s => s.spend > 0)
   const exposure = used.reduce((sum, s) => sum + s.spend / line, 0)
   const orders = used.reduce((sum, s) => sum + s.orders, 0)

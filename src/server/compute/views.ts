@@ -1,11 +1,11 @@
-import { sumGap } from '@/core/evidence/gap'
+import { sumGap, sumGaps } from '@/core/evidence/gap'
 import { WHOLE } from '@/core/evidence/place'
 import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
 import { ratio } from '@/core/weigh/figures'
-import { type Evidence, judge } from '@/core/weigh/judge'
+import { type Evidence, type Judgement, judge } from '@/core/weigh/judge'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
 import { findingsOf } from '../judgeFolder'
 
@@ -18,52 +18,66 @@ export interface Question {
 const currencyOf = (e: Evidence) => e.data.settings.currency
 
 export function judgeView(e: Evidence, { period, level }: { period: Period; level: Level }): JudgementReport {
-  return reportJudgement(e, judge(e, period), e.data.settings, level, findingsOf(e.data, []))
+  return reportJudgement(e, judgeOnce(e, period), e.data.settings, level, findingsOf(e.data, []))
 }
 
-/** Rows of all levels for Weigh; sums in minor units. */
-export function weighView(e: Evidence, { period, scope }: Question) {
+/** The latest judgement of each evidence: the views of one screen ask for the same period. */
+const judged = new WeakMap<Evidence, { period: Period; judgement: Judgement }>()
+function judgeOnce(e: Evidence, period: Period): Judgement {
+  const known = judged.get(e)
+  if (known?.period.from === period.from && known.period.to === period.to) return known.judgement
   const judgement = judge(e, period)
-  const keep = (row: { network: string }) => !scope.network || row.network === scope.network
+  judged.set(e, { period, judgement })
+  return judgement
+}
+
+const isIn = (scope: Scope) => (row: { network: string }) => !scope.network || row.network === scope.network
+
+/** Totals and campaigns for Weigh; sums in minor units. */
+export function weighView(e: Evidence, { period, scope }: Question) {
+  const judgement = judgeOnce(e, period)
+  const keep = isIn(scope)
   return {
     currency: currencyOf(e),
     totals: scope.network ? (judgement.networks.find(keep) ?? judgement.totals) : judgement.totals,
     line: judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
-    rows: judgement.rows.filter(keep),
-    networks: e.data.tree.networks,
+    campaigns: judgement.rows.filter(row => row.level === 'campaign' && keep(row)),
   }
 }
 export type WeighView = ReturnType<typeof weighView>
 
+/** The ad sets and ads below, as JSON text: there may be ten thousand, and no page waits for them. */
+export function weighBelowView(e: Evidence, { period, scope }: Question): string {
+  const keep = isIn(scope)
+  return JSON.stringify(judgeOnce(e, period).rows.filter(row => row.level !== 'campaign' && keep(row)))
+}
+
 /** The two sides, the gap, and the same by day, network and campaign. */
 export function reconcileView(e: Evidence, { period, scope }: Question) {
   const { data, estimate } = e
-  const { fates } = judge(e, period)
+  const { fates } = judgeOnce(e, period)
   const leafIn = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
   const gap = sumGap(data, fates, leafIn)
-  const lines = new Map<string, number[]>()
-  data.tree.leaves.forEach((leaf, i) => {
-    if (!leafIn(i)) return
-    for (const key of [leaf.network, `${leaf.network}\u001f${leaf.campaign}`])
-      lines.set(key, [...(lines.get(key) ?? []), i])
+  const gaps = sumGaps(data, fates, i => {
+    const leaf = data.tree.leaves[i]
+    return leaf && leafIn(i) ? [leaf.network, `${leaf.network}\u001f${leaf.campaign}`] : []
   })
-  const sections = [...lines].map(([key, leaves]) => {
+  const sections = [...gaps].map(([key, gap]) => {
     const [network, campaign] = key.split('\u001f') as [string, string | undefined]
-    const own = new Set(leaves)
     return {
       network,
       campaign: campaign ?? null,
       name:
         campaign === undefined ? network : campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
-      gap: sumGap(data, fates, leaf => own.has(leaf)),
+      gap,
     }
   })
   const days = dayLines(e, period, fates, leafIn)
   return {
     currency: currencyOf(e),
     gap,
-    sections: sections.filter(s => s.gap.orders + s.gap.claims > 0),
+    sections,
     unplaced: scope.network ? null : sumGap(data, fates, leaf => leaf < 0),
     days,
     captures: estimate.captures
@@ -113,7 +127,7 @@ export function figureView(e: Evidence, { period, scope, figure }: Question & { 
   const { data, placements } = e
   const opened = openFigure(e, figure, scope, period)
   const claimed = claimedOrders(e)
-  const fates = judge(e, period).fates
+  const { fates } = judgeOnce(e, period)
   const delivery = data.delivery.filter(
     d => inPeriod(d.day, period) && inScope(data.tree.leaves[d.leaf], scope),
   )
@@ -210,6 +224,7 @@ export function orderEvidenceView(e: Evidence, ids: readonly string[]): OrderLin
 export const views = {
   judge: judgeView,
   weigh: weighView,
+  weighBelow: weighBelowView,
   reconcile: reconcileView,
   figure: figureView,
   orderEvidence: orderEvidenceView,

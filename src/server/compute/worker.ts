@@ -1,9 +1,10 @@
 import { parentPort } from 'node:worker_threads'
-import { clickColumns } from '@/core/intake/clicks'
+import { gatherClicks } from '@/core/intake/clicks'
 import { buildDataset } from '@/core/intake/dataset'
+import type { Settings } from '@/core/intake/settings'
 import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
 import { openDatabase } from '@/data/connect'
-import { loadRecords } from '@/data/exchange'
+import { eachClick, loadRecords } from '@/data/exchange'
 import { findWorkspace } from '@/data/workspace'
 import { type ViewName, views } from './views'
 
@@ -19,15 +20,26 @@ export type Answered = { number: number; answer: unknown } | { number: number; e
 const { database } = openDatabase()
 /** The evidence of each workspace as of one version of its records. */
 const gathered = new Map<string, { version: number; evidence: Promise<Evidence> }>()
+/** The clicks of each workspace, to which those that arrive later are added. */
+const clicksOf = new Map<string, { gather: ReturnType<typeof gatherClicks>; until: Date | null }>()
+
+async function gather(id: string, settings: Settings): Promise<Evidence> {
+  const clicks = clicksOf.get(id) ?? { gather: gatherClicks(), until: null }
+  clicks.until = await eachClick(database, id, clicks.until, clicks.gather.add)
+  clicksOf.set(id, clicks)
+  const records = await loadRecords(database, id)
+  return gatherEvidence(buildDataset({ ...records, clicks: clicks.gather.columns() }, settings))
+}
 
 async function evidenceOf(id: string): Promise<Evidence> {
   const workspace = await findWorkspace(database, id)
   if (!workspace) throw new Error(`No workspace "${id}".`)
   const known = gathered.get(id)
   if (known?.version === workspace.version) return known.evidence
-  const evidence = loadRecords(database, id).then(records =>
-    gatherEvidence(buildDataset({ ...records, clicks: clickColumns(records.clicks) }, workspace.settings)),
-  )
+  // One after the other: two at once would add to the same clicks.
+  const evidence = Promise.resolve(known?.evidence)
+    .catch(() => {})
+    .then(() => gather(id, workspace.settings))
   gathered.set(id, { version: workspace.version, evidence })
   evidence.catch(() => gathered.delete(id))
   return evidence

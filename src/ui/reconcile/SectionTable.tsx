@@ -1,5 +1,6 @@
 'use client'
 import { Box, Text } from '@chakra-ui/react'
+import { useState } from 'react'
 import { claimCauses, type Gap, type GapCause, orderCauses } from '@/core/evidence/gap'
 import type { Scope } from '@/core/weigh/evidenceOf'
 import type { ReconcileView } from '@/server/compute/views'
@@ -20,8 +21,12 @@ const short: Partial<Record<GapCause, string>> = {
   no_such_order: 'no order',
 }
 
+/** How many campaigns of a network are shown at first, and with each further step. */
+const STEP = 20
+
 /** The same gap by network and campaign; every column sums to the whole. */
 export function SectionTable({ view }: { view: ReconcileView }) {
+  const [shown, setShown] = useState<Record<string, number>>({})
   const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))
   const networks = view.sections.filter(s => s.campaign === null)
   const campaignsOf = (network: string) =>
@@ -100,15 +105,23 @@ export function SectionTable({ view }: { view: ReconcileView }) {
         <tbody>
           {networks.flatMap(n => [
             row(n.network, n.network, n.gap, { network: n.network }, 0),
-            ...campaignsOf(n.network).map(c =>
-              row(
-                `${n.network}/${c.campaign}`,
-                c.name,
-                c.gap,
-                { network: n.network, campaign: c.campaign ?? '' },
-                1,
+            ...campaignsOf(n.network)
+              .slice(0, shown[n.network] ?? STEP)
+              .map(c =>
+                row(
+                  `${n.network}/${c.campaign}`,
+                  c.name,
+                  c.gap,
+                  { network: n.network, campaign: c.campaign ?? '' },
+                  1,
+                ),
               ),
-            ),
+            <More
+              key={`${n.network} more`}
+              left={campaignsOf(n.network).length - (shown[n.network] ?? STEP)}
+              of={n.network}
+              show={() => setShown({ ...shown, [n.network]: (shown[n.network] ?? STEP) + STEP * 5 })}
+            />,
           ])}
           {view.unplaced &&
             view.unplaced.orders > 0 &&
@@ -125,5 +138,19 @@ export function SectionTable({ view }: { view: ReconcileView }) {
         </tfoot>
       </table>
     </Box>
+  )
+}
+
+/** Where a network has more campaigns than are shown. */
+function More({ left, of, show }: { left: number; of: string; show: () => void }) {
+  if (left <= 0) return null
+  return (
+    <tr>
+      <th scope="row" colSpan={12} style={{ paddingLeft: 24 }}>
+        <Box as="button" cursor="pointer" textDecoration="underline" color="quiet" onClick={show}>
+          {count(left)} more campaigns of {of}, with fewer orders
+        </Box>
+      </th>
+    </tr>
   )
 }

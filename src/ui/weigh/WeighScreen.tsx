@@ -14,7 +14,7 @@ export function WeighScreen({ view, network }: { view: WeighView; network: strin
   const totals = { ...view.totals, network: network ?? '', name: network ? `All of ${network}` : 'All ads' }
   const { sums } = totals
   const scope = scopeOf(totals)
-  const campaigns = view.rows.filter(r => r.level === 'campaign')
+  const { campaigns } = view
   const over = campaigns.filter(r => {
     const cost = ratio(r.sums.spend, r.sums.estimatedTenths / 10)
     return line !== null && cost !== null && cost > line

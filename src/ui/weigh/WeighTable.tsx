@@ -10,7 +10,8 @@ import {
 } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import { useDeferredValue, useMemo, useRef, useState } from 'react'
+import { useSearchParams } from 'next/navigation'
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { JudgedRow } from '@/core/weigh/judge'
 import type { WeighView } from '@/server/compute/views'
@@ -52,6 +53,26 @@ function asTree(rows: readonly JudgedRow[], filter: string): WeighRow[] {
   return wanted ? roots.flatMap(row => keep(row) ?? []) : roots
 }
 
+/** The ad sets and ads of a view, once they are here. */
+function useRowsBelow(view: WeighView): { rows: JudgedRow[] | null; problem: string | null } {
+  const address = useSearchParams().toString()
+  const [found, setFound] = useState<{ view: WeighView; rows: JudgedRow[] | null; problem: string | null }>()
+  useEffect(() => {
+    const asked = new AbortController()
+    fetch(`/api/weigh?${address}`, { signal: asked.signal })
+      .then(async response => {
+        if (!response.ok) throw new Error(`the server answered ${response.status}`)
+        setFound({ view, rows: await response.json(), problem: null })
+      })
+      .catch(error => {
+        if (asked.signal.aborted) return
+        setFound({ view, rows: null, problem: `; ad sets and ads could not be fetched: ${error.message}` })
+      })
+    return () => asked.abort()
+  }, [address, view])
+  return found?.view === view ? found : { rows: null, problem: null }
+}
+
 export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRow }) {
   const [filter, setFilter] = useState('')
   const wanted = useDeferredValue(filter)
@@ -62,10 +83,13 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
   const scroller = useRef<HTMLDivElement>(null)
   const filterField = useRef<HTMLInputElement>(null)
 
-  const data = useMemo(() => asTree(view.rows, wanted), [view.rows, wanted])
+  const below = useRowsBelow(view)
+  const data = useMemo(
+    () => asTree([...view.campaigns, ...(below.rows ?? [])], wanted),
+    [view.campaigns, below.rows, wanted],
+  )
   const facts = useMemo<WeighFacts>(() => {
-    const campaigns = view.rows.filter(r => r.level === 'campaign')
-    const most = Math.max(1, ...campaigns.map(r => Math.max(r.sums.claimed, r.sums.estimatedTenths / 10)))
+    const most = view.campaigns.reduce((m, r) => Math.max(m, r.sums.claimed, r.sums.estimatedTenths / 10), 1)
     return { currency: view.currency, line: view.line, breakEvenRoas: view.breakEvenRoas, most }
   }, [view])
   const columns = useMemo(() => weighColumns(facts), [facts])
@@ -138,6 +162,7 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
         </Box>
         <Text color="quiet" aria-live="polite">
           {rows.length} rows{wanted ? ` for “${wanted}”` : ''}
+          {below.problem ?? (below.rows ? '' : '; ad sets and ads are on their way …')}
         </Text>
       </Flex>
       <Box

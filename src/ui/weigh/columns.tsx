@@ -7,7 +7,7 @@ import { ratio } from '@/core/weigh/figures'
 import type { JudgedRow } from '@/core/weigh/judge'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
-import { count, money, ratioText, tenths } from '../format'
+import { count, money, ratioText, tenths, UNKNOWN } from '../format'
 
 export interface WeighRow extends JudgedRow {
   below: WeighRow[]
@@ -125,7 +125,7 @@ const columns: Column[] = [
   {
     id: 'estimated',
     heading: 'estimated',
-    width: 104,
+    width: 118,
     hint: 'true orders by both witnesses, with the range that holds them four times in five',
     value: estimated,
     cell: r => (
@@ -221,7 +221,7 @@ function Ranged({ low, high, children }: { low: string; high: string; children: 
   )
 }
 
-export const NAME_WIDTH = 214
+export const NAME_WIDTH = 200
 export const tableWidth = NAME_WIDTH + columns.reduce((sum, c) => sum + c.width, 0)
 
 /** Column definitions for the table library; `facts` are what cells need besides their row. */
