@@ -10,6 +10,7 @@ const entries = {
   practice: 'src/practice/main.ts',
   worker: 'src/server/compute/worker.ts',
   bench: 'bench/main.ts',
+  bare: 'bench/bare.ts',
 }
 
 /** Packages of many small files that every start would read one by one. */
@@ -51,6 +52,16 @@ export async function bundle(root) {
     external: packages(root).filter(name => !bundled.includes(name)),
     sourcemap: true,
     minifySyntax: true,
+    logLevel: 'warning',
+  })
+  await build({
+    absWorkingDir: root,
+    entryPoints: { aq: 'src/tag/aq.ts' },
+    outdir: 'dist',
+    bundle: true,
+    minify: true,
+    format: 'iife',
+    target: 'es2020',
     logLevel: 'warning',
   })
 }

@@ -2,7 +2,7 @@
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return
   const { sharedDatabase } = await import('./data/connect')
-  const { drainForever } = await import('./server/drain')
+  const { drainForever } = await import('./server/drain/drain')
   const { dataFolder } = await import('./formats/dataFolder')
   const held = globalThis as { aequantDrain?: Promise<never> }
   held.aequantDrain ??= drainForever(sharedDatabase(), dataFolder())

@@ -1,3 +1,4 @@
+import { partnerSchema } from '@/core/intake/postback'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { parseDay } from '@/core/shared/days'
@@ -6,11 +7,24 @@ import { createWorkspace, findWorkspace, savePlan, setLandingPages } from '@/dat
 import { writeCsv } from '@/formats/csv'
 import { simulateMarket } from '@/practice/market/simulate'
 import { importFile } from '@/server/importFile'
-import { publishRoutes } from '@/server/links'
+import { keepPartner } from '@/server/partners'
 import { WORKSPACE } from '@/server/workspace'
 
 const DEMO_SEED = 11
 const DEMO_DAYS = 75
+
+/** The partner network through which the weaving course is sold. */
+const corvane = partnerSchema.parse({
+  id: 'corvane',
+  name: 'Corvane',
+  result: 'course',
+  currency: 'EUR',
+  click_parameter: 'p1',
+  parameters: { click: 'p1', deal: 'deal', amount: 'amount', currency: 'cur', status: 'state' },
+  macros: { click: '#p1#', deal: '#deal#', amount: '#amount#', currency: '#cur#', status: '#state#' },
+  sub_ids: { p2: '#p2#' },
+  statuses: { approved: ['ok'], pending: ['open'], reversed: ['void'] },
+})
 
 /** Fills the demo: Tarnbrook Looms' 75 days up to yesterday. Does nothing when it is there already. */
 export async function fillDemo(database: Database, today: string): Promise<void> {
@@ -69,5 +83,5 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   const shop = `http://shop.tarnbrook.localhost:${process.env.PRACTICE_PORT ?? 4620}/kits`
   for (const network of ['norrfeed', 'kelpie', 'mothwire'])
     await setLandingPages(database, WORKSPACE, network, () => shop)
-  await publishRoutes(database, WORKSPACE)
+  await keepPartner(database, WORKSPACE, corvane, 'secret')
 }

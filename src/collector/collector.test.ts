@@ -1,7 +1,10 @@
+import { spawnSync } from 'node:child_process'
+import { createHmac } from 'node:crypto'
 import { mkdtempSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
-import type { AddressInfo } from 'node:net'
+import { type AddressInfo, connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import { createCollector } from './server'
 
@@ -11,13 +14,47 @@ const publish = (text: string) => {
   renameSync(join(folder, 'routing.new'), join(folder, 'routing.json'))
 }
 const routing = (destination: string) =>
-  JSON.stringify({ version: 1, codes: { kits: { workspace: 'w', network: 'norrfeed', destination } } })
+  JSON.stringify({
+    version: 2,
+    codes: {
+      kits: { workspace: 'w', network: 'norrfeed', landings: [{ address: destination }] },
+      split: {
+        workspace: 'w',
+        network: 'norrfeed',
+        landings: [
+          { address: 'https://tarnbrook.example/a', weight: 3 },
+          { address: 'https://tarnbrook.example/b', weight: 1 },
+        ],
+        offers: [{ address: 'https://corvane.example/course?lang=pt', click_parameter: 'p1' }],
+      },
+      resting: {
+        workspace: 'w',
+        network: 'norrfeed',
+        paused: true,
+        landings: [{ address: 'https://tarnbrook.example/' }],
+      },
+    },
+    partners: {
+      open: { workspace: 'w', partner: 'corvane', secret: null },
+      closed: {
+        workspace: 'w',
+        partner: 'corvane',
+        secret: { kind: 'shared', parameter: 'key', value: 'long-enough' },
+      },
+      signed: {
+        workspace: 'w',
+        partner: 'corvane',
+        secret: { kind: 'signature', parameter: 'sig', value: 'long-enough' },
+      },
+    },
+    sites: { site1: { workspace: 'w' } },
+  })
 const journal = () =>
   readdirSync(join(folder, 'journal')).flatMap(name =>
     readFileSync(join(folder, 'journal', name), 'utf8')
       .split('\n')
       .filter(Boolean)
-      .map(line => JSON.parse(line)),
+      .map(line => JSON.parse(line.slice(9))),
   )
 let collector: ReturnType<typeof createCollector>
 let origin: string
@@ -47,7 +84,8 @@ describe('a click', () => {
       workspace: 'w',
       network: 'norrfeed',
       query: 'utm_content=Oak%20%26%20wool&x=%5B%5D',
-      device: 'phone',
+      from: '127.0.0.0',
+      agent: expect.stringContaining('iPhone'),
     })
   })
   it('keeps its visitor from click to click', async () => {
@@ -72,6 +110,168 @@ describe('a click', () => {
   })
 })
 
+describe('a route with branches', () => {
+  it('shares visitors out by weight and keeps each on its branch', async () => {
+    const took = async (visitor: string) =>
+      new URL((await get('/c/split', { cookie: `aqv=${visitor}` })).headers.get('location')!).pathname
+    const visitors = Array.from({ length: 200 }, (_, i) => `visitor-${i}`)
+    const first = await Promise.all(visitors.map(took))
+    expect(await Promise.all(visitors.map(took))).toEqual(first)
+    const share = first.filter(path => path === '/a').length / first.length
+    expect(share).toBeGreaterThan(0.65)
+    expect(share).toBeLessThan(0.85)
+  })
+  it('carries the click ID on to the offer, under the partner’s own parameter', async () => {
+    const landed = await get('/c/split')
+    const clickId = new URL(landed.headers.get('location')!).searchParams.get('aq_click')!
+    const byAddress = await get(`/c/split/next?aq_click=${clickId}&colour=teal`)
+    expect(byAddress.headers.get('location')).toBe(
+      `https://corvane.example/course?lang=pt&colour=teal&p1=${clickId}`,
+    )
+    const cookie = landed.headers
+      .getSetCookie()
+      .map(c => c.split(';')[0])
+      .join('; ')
+    expect((await get('/c/split/next', { cookie })).headers.get('location')).toContain(`p1=${clickId}`)
+    expect(journal().at(-1)).toMatchObject({ kind: 'hop', code: 'split', click: clickId })
+  })
+  it('says so when it is paused, and gives whoever refuses it no cookie', async () => {
+    const paused = await get('/c/resting')
+    expect([paused.status, await paused.text()]).toEqual([404, expect.stringContaining('paused')])
+    const refused = await get('/c/kits', { 'sec-gpc': '1' })
+    expect([refused.status, refused.headers.get('set-cookie')]).toEqual([302, null])
+    expect(journal().at(-1).visitor).toBeNull()
+  })
+})
+
+describe('events', () => {
+  const event = { site: 'site1', id: 'e1234567', name: 'page', page: 'https://tarnbrook.example/kits' }
+  const post = (body: unknown) =>
+    fetch(`${origin}/e`, { method: 'POST', body: typeof body === 'string' ? body : JSON.stringify(body) })
+  it('are kept one or many at a time, by script or by image', async () => {
+    expect((await post(event)).status).toBe(204)
+    expect((await post([event, { ...event, id: 'e1234568' }])).status).toBe(204)
+    expect((await get('/e?site=site1&name=page')).status).toBe(204)
+    expect(
+      journal()
+        .slice(-4)
+        .map(r => [r.kind, r.workspace]),
+    ).toEqual(Array(4).fill(['event', 'w']))
+  })
+  it('are refused with a reason when they cannot be read, and the good ones kept', async () => {
+    for (const [body, why] of [
+      ['{', /JSON/],
+      [{ ...event, site: 'elsewhere' }, /no site "elsewhere"/],
+      [{ ...event, value: '1,5' }, /value/],
+      [
+        [
+          { ...event, id: 'e7654321' },
+          { ...event, name: 'no spaces please' },
+        ],
+        /name/,
+      ],
+      [Array(101).fill(event), /At most 100/],
+    ] as const) {
+      const response = await post(body)
+      expect([response.status, await response.text()]).toEqual([400, expect.stringMatching(why)])
+    }
+    expect(journal().at(-1).id).toBe('e7654321')
+    expect((await post('x'.repeat(70_000))).status).toBe(413)
+  })
+  it('become the click of an ad that may not redirect', async () => {
+    const page = 'https://tarnbrook.example/kits?utm_content=na102'
+    await post({ ...event, code: 'kits', click: 'k-by-tag-1', page, visitor: 'v9' })
+    expect(journal().at(-1)).toMatchObject({
+      kind: 'click',
+      id: 'k-by-tag-1',
+      network: 'norrfeed',
+      query: 'utm_content=na102',
+      landing: page,
+      visitor: 'v9',
+    })
+  })
+})
+
+describe('a postback', () => {
+  it('is kept as it came, by GET or POST, when it is the partner’s', async () => {
+    expect((await get('/p/open?deal=d1&amount=49.00')).status).toBe(200)
+    expect((await fetch(`${origin}/p/open`, { method: 'POST', body: 'deal=d2' })).status).toBe(200)
+    expect(
+      journal()
+        .slice(-2)
+        .map(r => [r.partner, r.query]),
+    ).toEqual([
+      ['corvane', 'deal=d1&amount=49.00'],
+      ['corvane', 'deal=d2'],
+    ])
+    expect((await get('/p/nobody?deal=d1')).status).toBe(404)
+    expect((await get('/p/open')).status).toBe(400)
+  })
+  it('must carry the secret or the signature where one is set', async () => {
+    expect((await get('/p/closed?deal=d1')).status).toBe(403)
+    expect((await get('/p/closed?deal=d1&key=wrong-guess')).status).toBe(403)
+    expect((await get('/p/closed?deal=d1&key=long-enough')).status).toBe(200)
+    const signature = createHmac('sha256', 'long-enough').update('deal=d1&amount=5').digest('hex')
+    expect((await get(`/p/signed?deal=d1&amount=5&sig=${signature}`)).status).toBe(200)
+    expect((await get(`/p/signed?deal=d1&amount=500&sig=${signature}`)).status).toBe(403)
+  })
+})
+
+it('keeps of a sender’s address only its network, and limits how often one may ask', async () => {
+  const limited = createCollector(folder, { perMinute: 20, behindProxy: true })
+  await new Promise<void>(done => limited.server.listen(0, '127.0.0.1', done))
+  const there = `http://127.0.0.1:${(limited.server.address() as AddressInfo).port}`
+  const from = (address: string) =>
+    fetch(`${there}/c/kits`, { redirect: 'manual', headers: { 'x-forwarded-for': address } })
+  await from('2001:db8:1:2:3:4:5:6')
+  expect(journal().at(-1).from).toBe('2001:db8:1::')
+  const statuses = await Promise.all(
+    Array.from({ length: 30 }, async () => (await from('203.0.113.77')).status),
+  )
+  expect(journal().at(-1).from).toBe('203.0.113.0')
+  expect(statuses.filter(s => s === 302).length).toBe(20)
+  expect(statuses.filter(s => s === 429).length).toBe(10)
+  expect((await from('203.0.113.78')).status).toBe(302)
+  await limited.close()
+})
+
+it('tells what it did in the OpenMetrics text format', async () => {
+  const response = await get('/metrics')
+  const text = await response.text()
+  expect(response.headers.get('content-type')).toContain('openmetrics-text')
+  expect(text).toMatch(/^aequant_requests_total\{kind="click",outcome="recorded"\} [1-9]/m)
+  expect(text.trimEnd().endsWith('# EOF')).toBe(true)
+})
+
+describe('when the disk is full', () => {
+  it('refuses what can be sent again, lets shoppers go on, and says how many it did not record', async () => {
+    const full = mkdtempSync(join(tmpdir(), 'aequant-full-'))
+    writeFileSync(join(full, 'routing.json'), routing('https://tarnbrook.example/kits'))
+    const disk = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', full])
+    // Without the right to mount, a file where the folder should be makes every write fail as well.
+    if (disk.status !== 0) writeFileSync(join(full, 'journal'), '')
+    writeFileSync(join(full, 'routing.json'), routing('https://tarnbrook.example/kits'))
+    const crowded = createCollector(full)
+    await new Promise<void>(done => crowded.server.listen(0, '127.0.0.1', done))
+    const there = `http://127.0.0.1:${(crowded.server.address() as AddressInfo).port}`
+    const said = vi.spyOn(console, 'error').mockImplementation(() => {})
+    try {
+      let last = 200
+      for (let i = 0; i < 600 && last === 200; i++)
+        last = (await fetch(`${there}/p/open?deal=${i}&note=${'x'.repeat(300)}`)).status
+      expect(last).toBe(503)
+      const click = await fetch(`${there}/c/kits`, { redirect: 'manual' })
+      expect(click.status).toBe(302)
+      const health = (await (await fetch(`${there}/health`)).json()) as { notRecorded: number }
+      expect(health.notRecorded).toBe(1)
+    } finally {
+      said.mockRestore()
+      await crowded.close()
+      if (disk.status === 0) spawnSync('umount', [full])
+    }
+  })
+})
+
 it('takes up a new routing table, and keeps the last good one when the new one is broken', async () => {
   publish(routing('https://tarnbrook.example/yarn'))
   await vi.waitFor(
@@ -84,6 +284,49 @@ it('takes up a new routing table, and keeps the last good one when the new one i
   expect((await get('/c/kits')).headers.get('location')).toContain('/yarn')
   said.mockRestore()
 })
+
+it('lives through ten thousand requests that make no sense', async () => {
+  const { port } = collector.server.address() as AddressInfo
+  const path = fc.oneof(
+    fc.webPath(),
+    fc.string({ unit: 'binary', maxLength: 200 }).map(encodeURI),
+    fc.constantFrom('/c/', '/p/open?', '/e?', '/c/kits?', '/c/split/next?', '/aq.js', '/e?site=site1&name='),
+  )
+  const request = fc.record({
+    method: fc.constantFrom('GET', 'POST', 'PUT', 'HEAD', 'NONSENSE', ''),
+    path: fc.tuple(path, fc.webQueryParameters()).map(parts => parts.join('')),
+    header: fc.constantFrom(
+      '',
+      'cookie: aqv=;;;=\r\n',
+      'content-length: -1\r\n',
+      'host:\r\n',
+      '\u0000: x\r\n',
+    ),
+    body: fc.oneof(fc.json(), fc.string({ maxLength: 300 }), fc.constant('[[[[')),
+  })
+  const send = (text: string) =>
+    new Promise<string>(done => {
+      let answer = ''
+      const socket = connect(port, '127.0.0.1', () => socket.end(text))
+      socket.on('data', data => (answer += data))
+      socket.on('error', () => done(answer))
+      socket.on('close', () => done(answer))
+    })
+  const requests = fc.sample(request, 10_000)
+  for (let i = 0; i < requests.length; i += 200) {
+    const answers = await Promise.all(
+      requests
+        .slice(i, i + 200)
+        .map(({ method, path: address, header, body }) =>
+          send(
+            `${method} ${address} HTTP/1.1\r\nhost: t\r\nconnection: close\r\ncontent-length: ${Buffer.byteLength(body)}\r\n${header}\r\n${body}`,
+          ),
+        ),
+    )
+    for (const answer of answers) expect(answer).not.toMatch(/^HTTP\/1.1 5/)
+  }
+  expect((await get('/health')).status).toBe(200)
+}, 120_000)
 
 it('answers what it does not know without falling over', async () => {
   const strange = [

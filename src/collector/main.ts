@@ -3,7 +3,10 @@ import { createCollector } from './server'
 
 const port = Number(process.env.COLLECTOR_PORT ?? 4610)
 const host = process.env.HOST ?? '127.0.0.1'
-const { server, close } = createCollector(dataFolder())
+const { server, close } = createCollector(dataFolder(), {
+  perMinute: Number(process.env.COLLECTOR_PER_MINUTE ?? 3000),
+  behindProxy: process.env.COLLECTOR_BEHIND_PROXY === '1',
+})
 server.on('error', error => {
   console.error(`The collector cannot listen on ${host}:${port}: ${error.message}`)
   process.exit(1)

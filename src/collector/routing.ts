@@ -1,11 +1,14 @@
 import { readFileSync, statSync } from 'node:fs'
-import { type Routing, routingSchema } from '@/core/intake/arrival'
+import { type Routing, routingSchema } from '@/core/intake/routing'
 
 const LOOK_EVERY_MS = 300
 
+const entry = <T>(table: Record<string, T>, key: string): T | undefined =>
+  Object.hasOwn(table, key) ? table[key] : undefined
+
 /** The routing table, read again when the file changes; the last good one is kept when the new one is broken. */
 export function watchRouting(path: string) {
-  let routing: Routing = { version: 0, codes: {} }
+  let routing: Routing = routingSchema.parse({ version: 0 })
   let seen = ''
   const look = () => {
     try {
@@ -26,7 +29,10 @@ export function watchRouting(path: string) {
   const timer = setInterval(look, LOOK_EVERY_MS)
   timer.unref()
   return {
-    find: (code: string) => (Object.hasOwn(routing.codes, code) ? routing.codes[code] : undefined),
+    route: (code: string) => entry(routing.codes, code),
+    partner: (code: string) => entry(routing.partners, code),
+    site: (key: string) => entry(routing.sites, key),
+    fallback: () => routing.fallback,
     stop: () => clearInterval(timer),
   }
 }

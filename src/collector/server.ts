@@ -1,112 +1,290 @@
+import { createHmac, timingSafeEqual } from 'node:crypto'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import { join } from 'node:path'
-import Bowser from 'bowser'
-import { v7 as uuidv7 } from 'uuid'
-import { type ClickArrival, landingAddress } from '@/core/intake/arrival'
+import * as z from 'zod'
+import { type Arrival, type Beacon, beaconSchema } from '@/core/intake/arrival'
+import { CLICK_PARAMETER, chooseBranch, nextAddress, type Secret } from '@/core/intake/routing'
+import { mintId, mintVisitor } from './ids'
 import { Journal } from './journal'
+import { createMetrics, type kinds } from './metrics'
 import { watchRouting } from './routing'
+import { limitSenders, senderOf } from './sender'
+import { readTag } from './tag'
 
-const VISITOR_COOKIE = 'aqv'
 const YEAR_SECONDS = 31_536_000
+const MONTH_SECONDS = 2_592_000
 const LONGEST_ADDRESS = 8192
-const devicesByAgent = new Map<string, string | null>()
+const LONGEST_BODY = 64 * 1024
+const MOST_EVENTS = 100
 
-/** phone, tablet or desktop, by the user agent; null when it does not say. */
-function deviceOf(agent: string | undefined): string | null {
-  if (!agent) return null
-  let device = devicesByAgent.get(agent)
-  if (device === undefined) {
-    const type = Bowser.parse(agent).platform.type ?? null
-    device = type === 'mobile' ? 'phone' : type
-    if (devicesByAgent.size > 5000) devicesByAgent.clear()
-    devicesByAgent.set(agent, device)
-  }
-  return device
+type Kind = (typeof kinds)[number]
+const unknownLink =
+  'This link is not known here. If you came by an ad, its link has been mistyped or withdrawn.'
+const pausedLink = 'This link is paused. Whoever placed it has stopped it for now.'
+
+const cookies = {
+  visitor: /(?:^|;\s*)aqv=([A-Za-z0-9-]{8,64})/,
+  click: /(?:^|;\s*)aqc=([A-Za-z0-9-]{8,64})/,
 }
+const cookie = ({ headers }: IncomingMessage, name: keyof typeof cookies) =>
+  headers.cookie === undefined ? null : (cookies[name].exec(headers.cookie)?.[1] ?? null)
+/** Global Privacy Control: who sends it gets no cookie. */
+const refusesCookies = (request: IncomingMessage) => request.headers['sec-gpc'] === '1'
 
-const cookie = (request: IncomingMessage, name: string) =>
-  new RegExp(`(?:^|;\\s*)${name}=([A-Za-z0-9-]{8,64})`).exec(request.headers.cookie ?? '')?.[1] ?? null
-
-function answer(response: ServerResponse, status: number, text: string, type = 'text/plain; charset=utf-8') {
+function answer(
+  response: ServerResponse,
+  status: number,
+  text: string,
+  headers: Record<string, string> = {},
+): void {
   response.writeHead(status, {
-    'content-type': type,
+    'content-type': 'text/plain; charset=utf-8',
     'cache-control': 'no-store',
     'x-content-type-options': 'nosniff',
+    ...headers,
   })
-  response.end(text)
+  response.end(status === 204 ? undefined : text)
+}
+
+class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+async function bodyOf(request: IncomingMessage): Promise<string> {
+  const chunks: Buffer[] = []
+  let size = 0
+  for await (const chunk of request) {
+    size += chunk.length
+    if (size > LONGEST_BODY) throw new Refused(413, `A body holds at most ${LONGEST_BODY} bytes.`)
+    chunks.push(chunk)
+  }
+  return Buffer.concat(chunks).toString('utf8')
+}
+
+/** Whether a postback carries its partner's secret; see `secretSchema`. */
+function isTrusted(query: string, secret: Secret | null): boolean {
+  if (!secret) return true
+  const given = new URLSearchParams(query).get(secret.parameter) ?? ''
+  const own = new RegExp(`(^|&)${secret.parameter.replace(/[^\w-]/g, '\\$&')}=[^&]*`)
+  const wanted =
+    secret.kind === 'shared'
+      ? secret.value
+      : createHmac('sha256', secret.value).update(query.replace(own, '')).digest('hex')
+  return given.length === wanted.length && timingSafeEqual(Buffer.from(given), Buffer.from(wanted))
+}
+
+export interface CollectorOptions {
+  /** requests a minute from one address; our own machine is not limited */
+  perMinute?: number
+  /** whether the sender's address stands in X-Forwarded-For */
+  behindProxy?: boolean
 }
 
 /** The tracking domain. It knows no database: it answers from the routing table and writes the journal. */
-export function createCollector(folder: string) {
+export function createCollector(
+  folder: string,
+  { perMinute = 3000, behindProxy = false }: CollectorOptions = {},
+) {
   const journal = new Journal(join(folder, 'journal'), Date.now)
   const routing = watchRouting(join(folder, 'routing.json'))
-  const counters = { redirected: 0, notRecorded: 0 }
+  const { count, registry } = createMetrics()
+  const allowed = limitSenders(perMinute)
+  const tag = readTag()
+  let notRecorded = 0
 
-  async function click(request: IncomingMessage, response: ServerResponse, code: string, query: string) {
-    const route = routing.find(code)
-    if (!route)
-      return answer(
-        response,
-        404,
-        'This link is not known here. If you came by an ad, its link has been mistyped or withdrawn.',
-      )
-    const at = Date.now()
-    const id = uuidv7({ msecs: at })
-    const visitor = cookie(request, VISITOR_COOKIE) ?? uuidv7()
-    const landing = landingAddress(route.destination, query, id)
-    const record: ClickArrival = {
-      kind: 'click',
-      id,
-      at,
-      workspace: route.workspace,
-      network: route.network,
-      code,
-      query,
-      landing,
-      visitor,
-      device: deviceOf(request.headers['user-agent']),
-    }
+  const envelope = (request: IncomingMessage, at: number, workspace: string) => ({
+    id: mintId(at),
+    at,
+    workspace,
+    from: senderOf(request, behindProxy).network,
+    agent: (request.headers['user-agent'] ?? '').slice(0, 512),
+  })
+
+  /** Records a shopper's step. They must not pay for a full disk: they go on, and the loss is counted. */
+  async function recordStep(kind: 'click' | 'hop', record: Arrival): Promise<void> {
     try {
       await journal.append(record)
+      count[kind].recorded.inc()
     } catch (error) {
-      // The shopper must not pay for a full disk: the click goes on, and is counted as lost.
-      counters.notRecorded += 1
-      console.error(
-        'A click could not be written to the journal.',
-        error instanceof Error ? error.message : '',
-      )
+      notRecorded += 1
+      count[kind].not_recorded.inc()
+      if (notRecorded === 1) console.error('The journal cannot be written.', error)
     }
-    counters.redirected += 1
+  }
+
+  function withoutRoute(response: ServerResponse, text: string): void {
+    const fallback = routing.fallback()
+    if (fallback) answer(response, 302, '', { location: fallback })
+    else answer(response, 404, text)
+  }
+
+  async function click(request: IncomingMessage, response: ServerResponse, code: string, query: string) {
+    const route = routing.route(code)
+    if (!route || route.paused) return withoutRoute(response, route ? pausedLink : unknownLink)
+    const base = envelope(request, Date.now(), route.workspace)
+    const refused = refusesCookies(request)
+    const visitor = refused ? null : (cookie(request, 'visitor') ?? mintVisitor())
+    const branch = route.landings[chooseBranch(route.landings, code, visitor ?? base.id)]!
+    const landing = nextAddress(branch.address, query, CLICK_PARAMETER, base.id)
+    const { network } = route
+    if (request.method === 'GET')
+      await recordStep('click', { kind: 'click', ...base, network, code, query, landing, visitor })
     response.writeHead(302, {
       location: landing,
       'cache-control': 'no-store',
-      'referrer-policy': 'no-referrer-when-downgrade',
-      'set-cookie': `${VISITOR_COOKIE}=${visitor}; Path=/; Max-Age=${YEAR_SECONDS}; HttpOnly; SameSite=Lax`,
+      ...(refused
+        ? {}
+        : {
+            'set-cookie': [
+              `aqv=${visitor}; Path=/; Max-Age=${YEAR_SECONDS}; HttpOnly; SameSite=Lax`,
+              ...(route.offers.length > 0
+                ? [`aqc=${base.id}; Path=/c/${code}; Max-Age=${MONTH_SECONDS}; HttpOnly; SameSite=Lax`]
+                : []),
+            ],
+          }),
     })
     response.end()
   }
 
-  const server = createServer((request, response) => {
+  /** The landing page's way on to an offer; the click ID comes with the address, or by our cookie. */
+  async function hop(request: IncomingMessage, response: ServerResponse, code: string, query: string) {
+    const route = routing.route(code)
+    if (!route || route.paused || route.offers.length === 0)
+      return withoutRoute(response, route?.paused ? pausedLink : unknownLink)
+    const given = new URLSearchParams(query)
+    const clickId = given.get(CLICK_PARAMETER) ?? cookie(request, 'click')
+    given.delete(CLICK_PARAMETER)
+    const visitor = cookie(request, 'visitor')
+    const base = envelope(request, Date.now(), route.workspace)
+    const offer = route.offers[chooseBranch(route.offers, `${code} next`, visitor ?? clickId ?? base.id)]!
+    const to = nextAddress(offer.address, given.toString(), offer.click_parameter, clickId ?? base.id)
+    if (request.method === 'GET')
+      await recordStep('hop', { kind: 'hop', ...base, code, click: clickId, offer: to, visitor })
+    answer(response, 302, '', { location: to })
+  }
+
+  function eventOf(request: IncomingMessage, beacon: Beacon): Arrival {
+    const { site, code, ...event } = beacon
+    const known = routing.site(site)
+    if (!known) throw new Refused(400, `There is no site "${site}". Take the tag from the hand-off again.`)
+    const base = envelope(request, Date.now(), known.workspace)
+    const route = code ? routing.route(code) : undefined
+    if (code && route && route.workspace === known.workspace && beacon.click && beacon.page)
+      return {
+        ...base,
+        kind: 'click',
+        id: beacon.click,
+        network: route.network,
+        code,
+        query: URL.canParse(beacon.page) ? new URL(beacon.page).search.slice(1) : '',
+        landing: beacon.page,
+        visitor: beacon.visitor ?? null,
+        zone: beacon.zone,
+      }
+    return { ...base, kind: 'event', ...event }
+  }
+
+  async function events(request: IncomingMessage, response: ServerResponse, query: string) {
+    const given: unknown[] =
+      request.method === 'POST'
+        ? [JSON.parse(await bodyOf(request))].flat()
+        : [
+            {
+              id: mintId(Date.now()),
+              page: request.headers.referer?.slice(0, 2048),
+              ...Object.fromEntries(new URLSearchParams(query)),
+            },
+          ]
+    if (given.length > MOST_EVENTS) throw new Refused(400, `At most ${MOST_EVENTS} events at once.`)
+    const read = given.map(one => beaconSchema.safeParse(one))
+    const good = read.flatMap(r => (r.success ? [eventOf(request, r.data)] : []))
+    if (good.length > 0) await record('event', good)
+    const bad = read.find(r => !r.success)
+    if (bad?.error) throw new Refused(400, z.prettifyError(bad.error))
+    answer(response, 204, '', { 'access-control-allow-origin': '*' })
+  }
+
+  async function postback(request: IncomingMessage, response: ServerResponse, code: string, query: string) {
+    const known = routing.partner(code)
+    if (!known) throw new Refused(404, 'No partner has this address. Copy it again from Intake, Partners.')
+    const body = request.method === 'POST' ? (await bodyOf(request)).trim() : ''
+    const given = [query, body].filter(Boolean).join('&')
+    if (given === '') throw new Refused(400, 'The postback carries no parameters.')
+    if (!isTrusted(given, known.secret))
+      throw new Refused(403, 'The secret or signature is wrong or missing.')
+    const base = envelope(request, Date.now(), known.workspace)
+    await record('postback', [{ kind: 'postback', ...base, partner: known.partner, query: given }])
+    answer(response, 200, 'OK')
+  }
+
+  /** Whoever sends these can send again: what is not on disk is not acknowledged. */
+  async function record(kind: 'event' | 'postback', records: Arrival[]): Promise<void> {
+    try {
+      await journal.append(...records)
+      count[kind].recorded.inc(records.length)
+    } catch {
+      throw new Refused(503, 'It cannot be written at the moment. Send it again later.')
+    }
+  }
+
+  async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const address = request.url ?? '/'
-    if (address.length > LONGEST_ADDRESS) return answer(response, 414, 'The address is too long.')
-    if (request.method !== 'GET' && request.method !== 'HEAD')
-      return answer(response, 405, 'Only GET is answered here.')
-    const [path, query = ''] = address.split(/\?(.*)/s)
-    const code = /^\/c\/([A-Za-z0-9_-]{1,64})$/.exec(path ?? '')?.[1]
-    if (code) return void click(request, response, code, query)
+    if (address.length > LONGEST_ADDRESS) throw new Refused(414, 'The address is too long.')
+    const mark = address.indexOf('?')
+    const [path, query] = mark < 0 ? [address, ''] : [address.slice(0, mark), address.slice(mark + 1)]
+    const reading = request.method === 'GET' || request.method === 'HEAD'
+    if (!reading && request.method !== 'POST') throw new Refused(405, 'GET and POST are answered here.')
+    const may = allowed(senderOf(request, behindProxy).address)
+    if (may !== true && !(await may))
+      throw new Refused(429, 'Too many requests from this address. Try again in a minute.')
+    const [, hall, code = '', next] = /^\/([cp])\/([A-Za-z0-9_-]{1,64})(\/next)?$/.exec(path) ?? []
+    if (hall === 'c' && reading) return (next ? hop : click)(request, response, code, query)
+    if (hall === 'p' && !next) return postback(request, response, code, query)
+    if (path === '/e') return events(request, response, query)
+    if (path === '/aq.js' && reading) return tag.serve(request, response)
     if (path === '/health')
       return answer(
         response,
         200,
-        JSON.stringify({ status: 'ok', folder, records: journal.records, ...counters }),
-        'application/json',
+        JSON.stringify({ status: 'ok', folder, records: journal.records, notRecorded }),
+        { 'content-type': 'application/json' },
       )
-    return answer(response, 404, 'Nothing here.')
+    if (path === '/metrics')
+      return answer(response, 200, await registry.metrics(), { 'content-type': registry.contentType })
+    throw new Refused(404, 'Nothing here.')
+  }
+
+  const kindOf = (url = ''): Kind | null =>
+    url.startsWith('/c/')
+      ? 'click'
+      : url.startsWith('/e')
+        ? 'event'
+        : url.startsWith('/p/')
+          ? 'postback'
+          : null
+
+  const server = createServer((request, response) => {
+    serve(request, response).catch((error: unknown) => {
+      const kind = kindOf(request.url)
+      if (kind) count[kind].refused.inc()
+      const status = error instanceof Refused ? error.status : 400
+      const why = error instanceof Error ? error.message : 'It cannot be read.'
+      if (!response.headersSent) answer(response, status, why, { 'access-control-allow-origin': '*' })
+      else response.destroy()
+    })
   })
   const close = () =>
     new Promise<void>(done => {
       routing.stop()
-      server.close(() => void journal.close().then(done))
+      server.close(() => {
+        journal.close()
+        done()
+      })
       server.closeAllConnections()
     })
   return { server, close }

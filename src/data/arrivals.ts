@@ -1,6 +1,6 @@
 import { and, desc, eq } from 'drizzle-orm'
 import type { Executor } from './connect'
-import { adEntities, clicks, orders } from './schema'
+import { adEntities, clicks, type events, type hops, orders, type postbacks } from './schema'
 
 /** The latest clicks, each with the names of its campaign and ad. */
 export async function latestClicks(
@@ -20,7 +20,7 @@ export async function latestClicks(
     .where(and(eq(adEntities.workspace, workspace), eq(adEntities.level, 'ad')))
     .as('ads')
   // The few first, then their names: joined first, every click would be.
-  const latest = database
+  const newest = database
     .select()
     .from(clicks)
     .where(and(eq(clicks.workspace, workspace), network ? eq(clicks.network, network) : undefined))
@@ -28,11 +28,11 @@ export async function latestClicks(
     .limit(most)
     .as('latest')
   return database
-    .select({ ...latest._.selectedFields, campaign: campaigns.name, ad: ads.name })
-    .from(latest)
-    .leftJoin(campaigns, and(eq(campaigns.network, latest.network), eq(campaigns.id, latest.campaign_id)))
-    .leftJoin(ads, and(eq(ads.network, latest.network), eq(ads.id, latest.ad_id)))
-    .orderBy(desc(latest.clicked_at))
+    .select({ ...newest._.selectedFields, campaign: campaigns.name, ad: ads.name })
+    .from(newest)
+    .leftJoin(campaigns, and(eq(campaigns.network, newest.network), eq(campaigns.id, newest.campaign_id)))
+    .leftJoin(ads, and(eq(ads.network, newest.network), eq(ads.id, newest.ad_id)))
+    .orderBy(desc(newest.clicked_at))
 }
 
 export const latestOrders = (database: Executor, workspace: string, most: number) =>
@@ -42,3 +42,18 @@ export const latestOrders = (database: Executor, workspace: string, most: number
     .where(eq(orders.workspace, workspace))
     .orderBy(desc(orders.ordered_at))
     .limit(most)
+
+type Dated = typeof events | typeof hops | typeof postbacks
+/** The latest rows of a table that is keyed by day. */
+export const latest = <Table extends Dated>(
+  database: Executor,
+  workspace: string,
+  table: Table,
+  most: number,
+): Promise<Table['$inferSelect'][]> =>
+  database
+    .select()
+    .from(table as Dated)
+    .where(eq(table.workspace, workspace))
+    .orderBy(desc(table.day), desc(table.at))
+    .limit(most) as Promise<Table['$inferSelect'][]>

@@ -189,7 +189,6 @@ export async function storeRecords<Kind extends FileKind>(
   ]
   const accepted = await upsertRows(database, table, distinct)
   if (kind === 'delivery') await storeNames(database, workspace, distinct)
-  if (kind === 'clicks') await storeVisitors(database, workspace, distinct)
   return { accepted, duplicates: records.length - accepted }
 }
 
@@ -218,30 +217,6 @@ async function storeNames(database: Executor, workspace: string, rows: readonly 
   await upsertRows(database, schema.adEntityNames, [...names.values()], ['first_day'])
 }
 
-async function storeVisitors(database: Executor, workspace: string, rows: readonly Row[]): Promise<void> {
-  const seen = new Map<string, { first: string; last: string }>()
-  for (const row of rows) {
-    if (typeof row.visitor_id !== 'string') continue
-    const at = String(row.clicked_at)
-    const known = seen.get(row.visitor_id)
-    seen.set(
-      row.visitor_id,
-      known
-        ? { first: at < known.first ? at : known.first, last: at > known.last ? at : known.last }
-        : { first: at, last: at },
-    )
-  }
-  const batch = JSON.stringify(
-    [...seen].map(([visitor_id, s]) => ({ visitor_id, first_seen: s.first, last_seen: s.last })),
-  )
-  await database.execute(sql`
-    insert into visitors (workspace, visitor_id, first_seen, last_seen)
-    select ${workspace}, visitor_id, first_seen, last_seen
-    from jsonb_to_recordset(${batch}::jsonb) as r(visitor_id text, first_seen timestamptz, last_seen timestamptz)
-    on conflict (workspace, visitor_id) do update
-    set first_seen = least(visitors.first_seen, excluded.first_seen), last_seen = greatest(visitors.last_seen, excluded.last_seen)`)
-}
-
 /** Every click of a workspace as rows, for exports. */
 export async function loadClicks(database: Executor, workspace: string): Promise<ClickRow[]> {
   const rows = await database.select().from(schema.clicks).where(eq(schema.clicks.workspace, workspace))
@@ -264,7 +239,7 @@ export async function eachClick(
   take: (click: ClickFacts) => void,
 ): Promise<Date | null> {
   const { clicks } = schema
-  const own = eq(clicks.workspace, workspace)
+  const own = and(eq(clicks.workspace, workspace), eq(clicks.bot, false))
   const fetch = async (some: SQL | undefined) => {
     const rows = await database
       .select({

@@ -1,15 +1,19 @@
+import { isNotNull, sql } from 'drizzle-orm'
 import {
   bigint,
+  boolean,
   date,
   index,
   integer,
   json,
   jsonb,
   pgTable,
+  pgView,
   primaryKey,
   text,
   timestamp,
 } from 'drizzle-orm/pg-core'
+import type { Branch, Offer, Secret } from '@/core/intake/routing'
 
 /** Every key begins with the workspace; clicks, delivery and claims are keyed by day, so they can be partitioned. */
 const workspace = () => text('workspace').notNull()
@@ -83,7 +87,9 @@ export const routes = pgTable(
     workspace: workspace(),
     code: text('code').notNull().unique(),
     network: text('network').notNull(),
-    destination: text('destination').notNull(),
+    landings: jsonb('landings').$type<Branch[]>().notNull().default([]),
+    offers: jsonb('offers').$type<Offer[]>().notNull().default([]),
+    paused: boolean('paused').notNull().default(false),
   },
   t => [primaryKey({ columns: [t.workspace, t.code] })],
 )
@@ -133,6 +139,9 @@ export const clicks = pgTable(
     match_type: text('match_type'),
     source: text('source'),
     country: text('country'),
+    /** kept and marked, not counted: made by a program, or the same visitor's click again at once */
+    bot: boolean('bot').notNull().default(false),
+    repeated: boolean('repeated').notNull().default(false),
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
   },
@@ -142,15 +151,18 @@ export const clicks = pgTable(
   ],
 )
 
-export const visitors = pgTable(
-  'visitors',
-  {
-    workspace: workspace(),
-    visitor_id: text('visitor_id').notNull(),
-    first_seen: at('first_seen').notNull(),
-    last_seen: at('last_seen').notNull(),
-  },
-  t => [primaryKey({ columns: [t.workspace, t.visitor_id] })],
+/** Who clicked, since when: told by the clicks themselves, so that nothing has to be kept in step. */
+export const visitors = pgView('visitors').as(query =>
+  query
+    .select({
+      workspace: clicks.workspace,
+      visitor_id: clicks.visitor_id,
+      first_seen: sql<Date>`min(${clicks.clicked_at})`.as('first_seen'),
+      last_seen: sql<Date>`max(${clicks.clicked_at})`.as('last_seen'),
+    })
+    .from(clicks)
+    .where(isNotNull(clicks.visitor_id))
+    .groupBy(clicks.workspace, clicks.visitor_id),
 )
 
 export const orders = pgTable(
@@ -175,6 +187,8 @@ export const orders = pgTable(
     utm_campaign: text('utm_campaign'),
     utm_term: text('utm_term'),
     utm_content: text('utm_content'),
+    /** when the shop last said something of it: an older word never overrides a newer one */
+    changed_at: at('changed_at'),
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
   },
@@ -182,6 +196,150 @@ export const orders = pgTable(
     primaryKey({ columns: [t.workspace, t.order_id] }),
     index('orders_by_time').on(t.workspace, t.ordered_at),
   ],
+)
+
+/** Events that the tag reports, in the shop's or landing page's browser. */
+export const events = pgTable(
+  'events',
+  {
+    workspace: workspace(),
+    day: date('day').notNull(),
+    event_id: text('event_id').notNull(),
+    at: at('at').notNull(),
+    name: text('name').notNull(),
+    page: text('page'),
+    referrer: text('referrer'),
+    visitor_id: text('visitor_id'),
+    click_id: text('click_id'),
+    value: text('value'),
+    currency: text('currency'),
+    transaction_id: text('transaction_id'),
+    country: text('country'),
+    bot: boolean('bot').notNull().default(false),
+    attributes: attributes(),
+    arrived_at: at('arrived_at').notNull().defaultNow(),
+  },
+  t => [
+    primaryKey({ columns: [t.workspace, t.day, t.event_id] }),
+    index('events_by_arrival').on(t.workspace, t.arrived_at),
+  ],
+)
+
+/** Clicks that went on from a landing page to an offer. */
+export const hops = pgTable(
+  'hops',
+  {
+    workspace: workspace(),
+    day: date('day').notNull(),
+    hop_id: text('hop_id').notNull(),
+    at: at('at').notNull(),
+    code: text('code').notNull(),
+    click_id: text('click_id'),
+    visitor_id: text('visitor_id'),
+    offer: text('offer').notNull(),
+    bot: boolean('bot').notNull().default(false),
+    attributes: attributes(),
+    arrived_at: at('arrived_at').notNull().defaultNow(),
+  },
+  t => [
+    primaryKey({ columns: [t.workspace, t.day, t.hop_id] }),
+    index('hops_by_arrival').on(t.workspace, t.arrived_at),
+  ],
+)
+
+/** Partners that send postbacks: how they write them, and the code of their address. */
+export const partners = pgTable(
+  'partners',
+  {
+    workspace: workspace(),
+    id: text('id').notNull(),
+    code: text('code').notNull().unique(),
+    partner: jsonb('partner').notNull(),
+    secret: jsonb('secret').$type<Secret>(),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
+/** Postbacks as they came, each with the deal that it was about. */
+export const postbacks = pgTable(
+  'postbacks',
+  {
+    workspace: workspace(),
+    day: date('day').notNull(),
+    postback_id: text('postback_id').notNull(),
+    at: at('at').notNull(),
+    partner: text('partner').notNull(),
+    query: text('query').notNull(),
+    deal: text('deal'),
+    click_id: text('click_id'),
+    status: text('status'),
+    attributes: attributes(),
+    arrived_at: at('arrived_at').notNull().defaultNow(),
+  },
+  t => [
+    primaryKey({ columns: [t.workspace, t.day, t.postback_id] }),
+    index('postbacks_by_arrival').on(t.workspace, t.arrived_at),
+  ],
+)
+
+/** A partner's sales, one a deal, as its latest postback has it. */
+export const sales = pgTable(
+  'sales',
+  {
+    workspace: workspace(),
+    partner: text('partner').notNull(),
+    deal: text('deal').notNull(),
+    click_id: text('click_id'),
+    amount: units('amount'),
+    currency: text('currency').notNull(),
+    status: text('status').notNull(),
+    sub_ids: jsonb('sub_ids').$type<Record<string, string>>().notNull(),
+    first_at: at('first_at').notNull(),
+    changed_at: at('changed_at').notNull(),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.partner, t.deal] })],
+)
+
+/** What was rejected or could not be placed: kept with its reason until somebody mends or drops it. */
+export const setAside = pgTable(
+  'set_aside',
+  {
+    workspace: workspace(),
+    id: text('id').notNull(),
+    kind: text('kind').notNull(),
+    at: at('at').notNull(),
+    reason: text('reason').notNull(),
+    /** what the reason is about: alike are those with the same reason and facts */
+    facts: jsonb('facts').$type<Record<string, string>>().notNull(),
+    raw: text('raw').notNull(),
+    /** how it was settled: taken in, or dropped */
+    settled: text('settled', { enum: ['taken', 'dropped'] }),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
+/** Sites whose pages carry the tag; the key stands in the tag. */
+export const sites = pgTable('sites', { key: text('key').primaryKey(), workspace: workspace() })
+
+/** Secrets by name, apart from everything that is exported. */
+export const secrets = pgTable(
+  'secrets',
+  { workspace: workspace(), name: text('name').notNull(), value: text('value').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.name] })],
+)
+
+/** IDs of signed messages that were taken: one sent again is a replay. */
+export const webhookMessages = pgTable(
+  'webhook_messages',
+  { workspace: workspace(), id: text('id').notNull(), at: at('at').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
+/** How a network's report names our columns, as somebody settled it. */
+export const reportMappings = pgTable(
+  'report_mappings',
+  { workspace: workspace(), network: text('network').notNull(), mapping: jsonb('mapping').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.network] })],
 )
 
 /** Single claims. `claim_key` is the row's content and how often the file held the same before it. */

@@ -4,6 +4,52 @@ import type { Executor } from './connect'
 
 const BATCH = 4000
 
+const identifiers = (list: readonly string[], prefix = '') =>
+  sql.join(
+    list.map(n => sql.raw(`${prefix}"${n}"`)),
+    sql.raw(', '),
+  )
+
+/** A table's columns that rows have, each with its type, as `jsonb_to_recordset` wants them. */
+function describe(table: PgTable, row: Record<string, unknown>) {
+  const { name, primaryKeys } = getTableConfig(table)
+  const columns = Object.values(getTableColumns(table)).filter(c => c.name in row)
+  const names = columns.map(c => c.name)
+  return {
+    name: sql.raw(`"${name}"`),
+    prefix: `"${name}".`,
+    key: primaryKeys[0]?.columns.map(c => c.name) ?? [],
+    names,
+    types: sql.raw(columns.map(c => `"${c.name}" ${c.getSQLType()}`).join(', ')),
+  }
+}
+
+/**
+ * Stores rows that never change: one that is there already stays as it is. Rows are made while the
+ * database is busy with those before.
+ */
+export async function insertRows<T>(
+  database: Executor,
+  table: PgTable,
+  items: readonly T[],
+  toRow: (item: T) => Record<string, unknown>,
+): Promise<void> {
+  let stored: Promise<unknown> = Promise.resolve()
+  for (let i = 0; i < items.length; i += BATCH) {
+    const rows = items.slice(i, i + BATCH).map(toRow)
+    // Columns that are empty throughout are left to the database: what is not sent need not be read.
+    const used: Record<string, unknown> = {}
+    for (const row of rows) for (const key in row) if (row[key] !== null) used[key] = true
+    const { name, names, types } = describe(table, used)
+    const batch = JSON.stringify(rows.map(row => Object.fromEntries(names.map(n => [n, row[n]]))))
+    await stored
+    stored = database.execute(
+      sql`insert into ${name} (${identifiers(names)}) select ${identifiers(names)} from json_to_recordset(${batch}::json) as r(${types}) on conflict do nothing`,
+    )
+  }
+  await stored
+}
+
 /**
  * Stores rows in batches, each as one JSON parameter that the database expands: an order of magnitude
  * faster than a parameter a value. Rows already there are replaced when they differ.
@@ -17,29 +63,20 @@ export async function upsertRows(
   rows: readonly Record<string, unknown>[],
   touched: readonly string[] = [],
 ): Promise<number> {
-  const { name, primaryKeys } = getTableConfig(table)
-  const key = primaryKeys[0]?.columns.map(c => c.name) ?? []
-  const present = new Set(Object.keys(rows[0] ?? {}))
-  const columns = Object.values(getTableColumns(table)).filter(c => present.has(c.name))
-  const names = columns.map(c => c.name)
+  if (!rows[0]) return 0
+  const { name, prefix, key, names, types } = describe(table, rows[0])
   const rest = names.filter(n => !key.includes(n))
   const compared = rest.filter(n => !touched.includes(n))
-  const ident = (list: readonly string[], prefix = '') =>
-    sql.join(
-      list.map(n => sql.raw(`${prefix}"${n}"`)),
-      sql.raw(', '),
-    )
-  const types = sql.raw(columns.map(c => `"${c.name}" ${c.getSQLType()}`).join(', '))
   const set = sql.raw(rest.map(n => `"${n}" = excluded."${n}"`).join(', '))
   const onConflict: SQL =
     compared.length > 0
-      ? sql`do update set ${set} where (${ident(compared, `"${name}".`)}) is distinct from (${ident(compared, 'excluded.')})`
+      ? sql`do update set ${set} where (${identifiers(compared, prefix)}) is distinct from (${identifiers(compared, 'excluded.')})`
       : sql`do nothing`
   let changed = 0
   for (let i = 0; i < rows.length; i += BATCH) {
     const batch = JSON.stringify(rows.slice(i, i + BATCH))
     const done = await database.execute(
-      sql`insert into ${sql.raw(`"${name}"`)} (${ident(names)}) select ${ident(names)} from jsonb_to_recordset(${batch}::jsonb) as r(${types}) on conflict (${ident(key)}) ${onConflict}`,
+      sql`insert into ${name} (${identifiers(names)}) select ${identifiers(names)} from jsonb_to_recordset(${batch}::jsonb) as r(${types}) on conflict (${identifiers(key)}) ${onConflict}`,
     )
     changed += done.rowCount ?? 0
   }

@@ -1,10 +1,13 @@
 /** The practice ground: the outside world of the demo, each party on a host name of its own. */
+
+import { existsSync, readFileSync } from 'node:fs'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import * as z from 'zod'
+import { routingSchema } from '@/core/intake/routing'
 import { dataFolder } from '@/formats/dataFolder'
 import { norrfeed, practiceAdSchema, tagScript } from './norrfeed'
-import { bookOrder, checkoutPage, kitsPage, type Touch, thanksPage, touchOf } from './shop'
+import { bookOrder, checkoutPage, kitsPage, type Tags, type Touch, thanksPage, touchOf } from './shop'
 
 const port = Number(process.env.PRACTICE_PORT ?? 4620)
 const host = process.env.HOST ?? '127.0.0.1'
@@ -74,6 +77,20 @@ async function serveNorrfeed(request: IncomingMessage, response: ServerResponse,
   return to ? redirect(response, to) : send(response, null)
 }
 
+/** What stands on the shop's pages. `/consent` makes the shop ask before it follows anybody. */
+function tags(request: IncomingMessage): Tags {
+  const file = join(dataFolder(), 'routing.json')
+  const { sites } = routingSchema.parse(
+    existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { version: 0 },
+  )
+  return {
+    network: norrfeedOrigin,
+    collector: `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`,
+    site: Object.keys(sites)[0] ?? null,
+    consent: cookieOf(request, 'asks_consent') === 'yes' ? 'required' : null,
+  }
+}
+
 async function serveShop(request: IncomingMessage, response: ServerResponse, address: URL) {
   const touch = touchOf(address)
   const headers: Record<string, string> = touch
@@ -81,10 +98,12 @@ async function serveShop(request: IncomingMessage, response: ServerResponse, add
         'set-cookie': `touch=${encodeURIComponent(JSON.stringify(touch))}; Path=/; Max-Age=2592000; SameSite=Lax`,
       }
     : {}
+  if (address.pathname === '/consent')
+    return redirect(response, '/kits', { 'set-cookie': 'asks_consent=yes; Path=/; SameSite=Lax' })
   if (address.pathname === '/' || address.pathname === '/kits')
-    return send(response, kitsPage(norrfeedOrigin), undefined, headers)
+    return send(response, kitsPage(tags(request)), undefined, headers)
   const product = /^\/buy\/(\d+)$/.exec(address.pathname)?.[1]
-  if (product) return send(response, checkoutPage(Number(product)))
+  if (product) return send(response, checkoutPage(Number(product), tags(request)))
   if (request.method === 'POST' && address.pathname === '/order') {
     const kept: Touch = JSON.parse(decodeURIComponent(cookieOf(request, 'touch') ?? '%7B%7D'))
     const order = bookOrder(new URLSearchParams(await bodyOf(request)), kept, Date.now())
@@ -96,7 +115,7 @@ async function serveShop(request: IncomingMessage, response: ServerResponse, add
       thanksPage(
         address.searchParams.get('order') ?? '',
         Number(address.searchParams.get('cents')),
-        norrfeedOrigin,
+        tags(request),
       ),
     )
   return send(response, null)

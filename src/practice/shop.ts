@@ -30,9 +30,18 @@ export function touchOf(address: URL): Touch | null {
 
 const head = (title: string) =>
   `<header><h1>${title}</h1><small>Tarnbrook Looms, a practice shop</small></header>`
-const tag = (origin: string) => `<script src="${origin}/tag.js"></script>`
+/** The tags that stand on every page: the network's, and ours when the shop has its site key. */
+export interface Tags {
+  network: string
+  collector: string
+  site: string | null
+  /** `required` where the shop asks its visitors first */
+  consent: string | null
+}
+const tag = ({ network, collector, site, consent }: Tags) =>
+  `<script src="${network}/tag.js"></script>${site ? `<script async src="${collector}/aq.js" data-site="${escapeHtml(site)}"${consent ? ' data-consent="required"' : ''}></script>` : ''}`
 
-export const kitsPage = (tagOrigin: string): string =>
+export const kitsPage = (tags: Tags): string =>
   page(
     'Tarnbrook Looms',
     `${head('Table looms and yarn')}${products
@@ -40,17 +49,17 @@ export const kitsPage = (tagOrigin: string): string =>
         (p, i) =>
           `<article id="p${i}"><b>${escapeHtml(p.name)}</b> — ${formatAmount(p.price, CURRENCY)} € <a class="button" href="/buy/${i}">Buy ${escapeHtml(p.name)}</a></article>`,
       )
-      .join('')}${tag(tagOrigin)}`,
+      .join('')}${tag(tags)}`,
     ACCENT,
   )
 
-export function checkoutPage(index: number): string | null {
+export function checkoutPage(index: number, tags: Tags): string | null {
   const product = products[index]
   return product
     ? page(
         'Checkout',
-        `${head('Checkout')}<form method="post" action="/order"><input type="hidden" name="product" value="${index}"><p>${escapeHtml(product.name)}, ${formatAmount(product.price, CURRENCY)} €</p>
-<label>E-mail <input name="email" type="email" required autofocus></label><button>Place the order</button></form>`,
+        `${head('Checkout')}<form method="post" action="/order"><input type="hidden" name="product" value="${index}"><input type="hidden" name="click_id" data-aq="click_id"><input type="hidden" name="visitor_id" data-aq="visitor_id"><p>${escapeHtml(product.name)}, ${formatAmount(product.price, CURRENCY)} €</p>
+<label>E-mail <input name="email" type="email" required autofocus></label><button>Place the order</button></form>${tag(tags)}`,
         ACCENT,
       )
     : null
@@ -77,7 +86,8 @@ export function bookOrder(
     tax: formatAmount(cents - cents / 1.23, CURRENCY),
     shipping: formatAmount(shipping, CURRENCY),
     customer_id: createHash('sha256').update(email).digest('hex').slice(0, 16),
-    click_id: touch.aq_click ?? '',
+    click_id: form.get('click_id') || touch.aq_click || '',
+    visitor_id: form.get('visitor_id') ?? '',
     landing_url: touch.landing_url ?? '',
     utm_source: touch.utm_source ?? '',
     utm_medium: touch.utm_medium ?? '',
@@ -88,9 +98,9 @@ export function bookOrder(
   return { id, cents }
 }
 
-export const thanksPage = (id: string, cents: number, tagOrigin: string): string =>
+export const thanksPage = (id: string, cents: number, tags: Tags): string =>
   page(
     'Thank you',
-    `${head('Thank you')}<p data-order="${escapeHtml(id)}" data-cents="${cents}" data-currency="${CURRENCY}">Your order ${escapeHtml(id)} over ${formatAmount(cents, CURRENCY)} € is booked.</p><p><a href="/kits">Back to the looms</a></p>${tag(tagOrigin)}`,
+    `${head('Thank you')}<p data-order="${escapeHtml(id)}" data-cents="${cents}" data-currency="${CURRENCY}">Your order ${escapeHtml(id)} over ${formatAmount(cents, CURRENCY)} € is booked.</p><p><a href="/kits">Back to the looms</a></p>${tag(tags)}`,
     ACCENT,
   )

@@ -1,6 +1,7 @@
 import { zoneClock } from '@/core/shared/days'
-import { latestClicks, latestOrders } from '@/data/arrivals'
+import { latest, latestClicks, latestOrders } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
+import { events, hops, postbacks } from '@/data/schema'
 import type { Workspace } from '@/data/workspace'
 import { ask } from './compute/ask'
 import type { OrderLine } from './compute/views'
@@ -29,8 +30,37 @@ export type Arrival =
       keyword: string | null
       visitor: string | null
       networkClickId: string | null
+      country: string | null
+      bot: boolean
+      repeated: boolean
     })
-  | (Common & { kind: 'order'; status: string; total: number; currency: string; evidence: OrderLine | null })
+  | (Common & {
+      kind: 'event'
+      name: string
+      value: string | null
+      currency: string | null
+      transaction: string | null
+      click: string | null
+      visitor: string | null
+      country: string | null
+      bot: boolean
+    })
+  | (Common & { kind: 'hop'; code: string; click: string | null; visitor: string | null })
+  | (Common & {
+      kind: 'postback'
+      partner: string
+      deal: string | null
+      status: string | null
+      click: string | null
+    })
+  | (Common & {
+      kind: 'order'
+      status: string
+      total: number
+      currency: string
+      result: string
+      evidence: OrderLine | null
+    })
 
 const parametersOf = (address: string | null): [string, string][] =>
   address && URL.canParse(address) ? [...new URL(address).searchParams] : []
@@ -71,8 +101,13 @@ export async function latestArrivals(
       keyword: c.keyword,
       visitor: c.visitor_id,
       networkClickId: c.network_click_id,
+      country: c.country,
+      bot: c.bot,
+      repeated: c.repeated,
     }),
   )
+  // What no network sends stands in no network's feed.
+  const others = network ? [] : await otherArrivals(database, workspace.id, common)
   const seenOrders = orders
     .map((o): Arrival => {
       const utm = Object.entries({
@@ -94,9 +129,54 @@ export async function latestArrivals(
         status: o.status,
         total: o.total,
         currency: o.currency,
+        result: o.result,
         evidence: evidence.get(o.order_id) ?? null,
       }
     })
     .filter(o => !network || (o.kind === 'order' && o.evidence?.credits.some(c => c.network === network)))
-  return [...seenClicks, ...seenOrders].sort((a, b) => b.at - a.at).slice(0, MOST)
+  return [...seenClicks, ...others, ...seenOrders].sort((a, b) => b.at - a.at).slice(0, MOST)
+}
+
+/** The latest events, hops and postbacks. */
+async function otherArrivals(
+  database: Database,
+  workspace: string,
+  common: (id: string, at: number, landing: string | null) => Common,
+): Promise<Arrival[]> {
+  return [
+    ...(await latest(database, workspace, events, MOST)).map(
+      (e): Arrival => ({
+        ...common(e.event_id, e.at.getTime(), e.page),
+        kind: 'event',
+        name: e.name,
+        value: e.value,
+        currency: e.currency,
+        transaction: e.transaction_id,
+        click: e.click_id,
+        visitor: e.visitor_id,
+        country: e.country,
+        bot: e.bot,
+      }),
+    ),
+    ...(await latest(database, workspace, hops, MOST)).map(
+      (h): Arrival => ({
+        ...common(h.hop_id, h.at.getTime(), h.offer),
+        kind: 'hop',
+        code: h.code,
+        click: h.click_id,
+        visitor: h.visitor_id,
+      }),
+    ),
+    ...(await latest(database, workspace, postbacks, MOST)).map(
+      (p): Arrival => ({
+        ...common(p.postback_id, p.at.getTime(), null),
+        parameters: [...new URLSearchParams(p.query)],
+        kind: 'postback',
+        partner: p.partner,
+        deal: p.deal,
+        status: p.status,
+        click: p.click_id,
+      }),
+    ),
+  ]
 }

@@ -5,7 +5,7 @@ import { eq } from 'drizzle-orm'
 import type { Database } from '@/data/connect'
 import { drainPositions } from '@/data/schema'
 import { dataFolder } from '@/formats/dataFolder'
-import { countLines, JOURNAL } from './drain'
+import { countLines, JOURNAL } from './drain/drain'
 
 function answers(port: number): Promise<boolean> {
   return new Promise(done => {

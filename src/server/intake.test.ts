@@ -1,52 +1,19 @@
-import { appendFileSync, mkdirSync, mkdtempSync, realpathSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { PGlite } from '@electric-sql/pglite'
-import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { ClickArrival } from '@/core/intake/arrival'
-import { settingsSchema } from '@/core/intake/settings'
-import { shippedProfiles } from '@/core/links/profiles'
-import { type Database, migrateDatabase, openDatabase } from '@/data/connect'
-import { loadClicks, loadRecords } from '@/data/exchange'
-import { socketFile } from '@/data/socket'
-import { createWorkspace, findWorkspace, savePlan, type Workspace } from '@/data/workspace'
+import type { Database } from '@/data/connect'
+import { loadRecords } from '@/data/exchange'
+import { openTestDatabase } from '@/data/testDatabase'
+import { findWorkspace, type Workspace } from '@/data/workspace'
 import { FileRefused, writeCsv } from '@/formats/csv'
-import { drainOnce } from './drain'
 import { exportFiles } from './exportFiles'
 import { importFile } from './importFile'
 
-/** The same driver and protocol as in use, on a database in memory. */
 let database: Database
 let stop: () => Promise<void>
 let workspace: Workspace
-const folder = mkdtempSync(join(tmpdir(), 'aequant-test-'))
 
 beforeAll(async () => {
-  const memory = await PGlite.create()
-  const server = new PGLiteSocketServer({
-    db: memory,
-    path: socketFile(realpathSync(folder)),
-    maxConnections: 8,
-  })
-  await server.start()
-  process.env.AEQUANT_DATA = folder
-  const opened = openDatabase()
-  database = opened.database
-  stop = async () => {
-    await opened.close()
-    await server.stop()
-    await memory.close()
-  }
-  await migrateDatabase(database)
-  await createWorkspace(
-    database,
-    'w',
-    'Test',
-    settingsSchema.parse({ time_zone: 'Europe/Lisbon' }),
-    shippedProfiles,
-  )
+  ;({ database, stop } = await openTestDatabase())
   workspace = (await findWorkspace(database, 'w'))!
 })
 afterAll(() => stop())
@@ -161,76 +128,5 @@ describe('importing', () => {
       sql`select name from ad_entity_names where level = 'campaign' order by first_day`,
     )
     expect(names.rows.map(r => r.name)).toEqual(['Old name', 'New name'])
-  })
-})
-
-describe('draining the journal', () => {
-  const segment = join(folder, 'journal', '000000000000001.ndjson')
-  const click = (id: string, query: string): ClickArrival => ({
-    kind: 'click',
-    id,
-    at: Date.UTC(2026, 9, 6, 12),
-    workspace: 'w',
-    network: 'norrfeed',
-    code: 'no1',
-    query,
-    landing: `https://tarnbrook.example/?${query}`,
-    visitor: 'v1',
-    device: 'phone',
-  })
-  const write = (...records: unknown[]) =>
-    appendFileSync(segment, records.map(r => `${JSON.stringify(r)}\n`).join(''))
-  const drained = async () => loadClicks(database, 'w')
-  const drainAll = async () => {
-    while ((await drainOnce(database, folder)) > 0);
-  }
-  beforeAll(async () => {
-    mkdirSync(join(folder, 'journal'), { recursive: true })
-    await savePlan(
-      database,
-      'w',
-      { network: 'norrfeed', level: 'account', scope: '' },
-      {
-        utm_source: 'norrfeed',
-        utm_campaign: '{campaign.name}',
-        utm_content: '{ad.id}',
-        spot: '{placement}',
-      },
-    )
-  })
-  it('names campaign and ad by the tag plan, and leaves an unresolved value out', async () => {
-    write(
-      click('k1', 'utm_source=norrfeed&utm_campaign=New%20name&utm_content=a1&spot=feed&nfref=nf1'),
-      click('k2', 'utm_content=[[ad_ref]]'),
-    )
-    await drainAll()
-    const [k1, k2] = (await drained()).sort((a, b) => a.click_id.localeCompare(b.click_id))
-    expect(k1).toMatchObject({
-      campaign_id: 'c1',
-      ad_set_id: 's1',
-      ad_id: 'a1',
-      placement: 'feed',
-      network_click_id: 'nf1',
-      visitor_id: 'v1',
-    })
-    expect(k2).toMatchObject({ network: 'norrfeed', ad_id: null })
-  })
-  it('takes each record once: after a failure half-way, a torn line, or a position that was lost', async () => {
-    await database.execute(
-      sql`alter table drain_positions add constraint fails check ("offset" < 0) not valid`,
-    )
-    write(click('k3', ''))
-    await expect(drainOnce(database, folder)).rejects.toThrow()
-    expect((await drained()).map(c => c.click_id)).not.toContain('k3')
-    await database.execute(sql`alter table drain_positions drop constraint fails`)
-    const whole = JSON.stringify(click('k4', ''))
-    appendFileSync(segment, whole.slice(0, 30))
-    await drainAll()
-    expect((await drained()).map(c => c.click_id)).not.toContain('k4')
-    appendFileSync(segment, `${whole.slice(30)}\nnot json at all\n`)
-    await drainAll()
-    await database.execute(sql`delete from drain_positions`)
-    await drainAll()
-    expect((await drained()).map(c => c.click_id).sort()).toEqual(['k1', 'k2', 'k3', 'k4'])
   })
 })

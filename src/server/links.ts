@@ -1,33 +1,11 @@
-import { createHash } from 'node:crypto'
-import { renameSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
-import { join } from 'node:path'
-import type { Routing } from '@/core/intake/arrival'
 import { type AssembledLink, assembleLink, type Sample } from '@/core/links/assemble'
 import { nameFindings } from '@/core/links/names'
 import type { TagPlan } from '@/core/links/plan'
 import type { NetworkProfile, PlanLevel } from '@/core/links/profile'
-import type { Database, Executor } from '@/data/connect'
-import {
-  type AdEntity,
-  listEntities,
-  listNames,
-  listPlans,
-  listProfiles,
-  listRoutes,
-  planOf,
-  saveRoute,
-} from '@/data/workspace'
-import { dataFolder } from '@/formats/dataFolder'
-
-const trackingOrigin = () =>
-  process.env.TRACKING_ORIGIN ?? `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`
-
-/** The code of the tracking domain that leads a network's clicks to a landing page. */
-const codeOf = (network: string, page: string) =>
-  `${network.slice(0, 2)}${createHash('sha256').update(page).digest('hex').slice(0, 6)}`
-export const trackingAddress = (network: string, page: string): string =>
-  `${trackingOrigin()}/c/${codeOf(network, page)}`
+import type { Executor } from '@/data/connect'
+import { type AdEntity, listEntities, listNames, listPlans, listProfiles, planOf } from '@/data/workspace'
+import { trackingAddress, trackingOrigin } from './routes'
 
 /** Values that a real click would carry, for the preview. */
 const sampleTokens: Record<string, string> = {
@@ -110,30 +88,6 @@ export async function describeLink(
     landingPage: ad.landingPage,
     path,
   }
-}
-
-/** Gives every landing page its code, and writes the routing table by which the collector answers. */
-export async function publishRoutes(
-  database: Database,
-  workspace: string,
-  folder = dataFolder(),
-): Promise<void> {
-  const entities = await listEntities(database, workspace)
-  const pages = new Map(
-    entities.flatMap(e => (e.landingPage ? [[codeOf(e.network, e.landingPage), e] as const] : [])),
-  )
-  for (const [code, e] of pages)
-    await saveRoute(database, { workspace, code, network: e.network, destination: e.landingPage! })
-  const routes = await listRoutes(database)
-  const routing: Routing = {
-    version: Date.now(),
-    codes: Object.fromEntries(
-      routes.map(r => [r.code, { workspace: r.workspace, network: r.network, destination: r.destination }]),
-    ),
-  }
-  const file = join(folder, 'routing.json')
-  writeFileSync(`${file}.new`, JSON.stringify(routing), { flush: true })
-  renameSync(`${file}.new`, file)
 }
 
 /** Puts ads' addresses into the practice network's own form, as the marketer would paste them. */

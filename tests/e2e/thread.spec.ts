@@ -223,7 +223,15 @@ for (const colorScheme of ['light', 'dark'] as const) {
   test(`axe finds nothing serious, ${colorScheme}`, async ({ browser }) => {
     const context = await browser.newContext({ colorScheme })
     const page = await context.newPage()
-    for (const path of ['/links', '/intake', '/intake/import', '/reconcile', '/weigh']) {
+    for (const path of [
+      '/links',
+      '/intake',
+      '/intake/import',
+      '/intake/set-aside',
+      '/intake/partners',
+      '/reconcile',
+      '/weigh',
+    ]) {
       await page.goto(`${app.origin}${path}?${period()}`)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
       if (path === '/weigh') await page.getByRole('button', { name: /orders: show the evidence/ }).click()

@@ -1,84 +1,88 @@
 import * as z from 'zod'
-import type { NetworkProfile } from '../links/profile'
-import { parseTemplate } from '../links/template'
 
-/** One ad click as the collector writes it into its journal, one JSON line each. */
-export const clickArrivalSchema = z.object({
-  kind: z.literal('click'),
-  /** the click ID, which makes the record the same however often it is read */
-  id: z.string(),
-  /** epoch ms */
+// What the collector writes into its journal, one JSON line each. An ID makes a record the same however
+// often it is read.
+
+const envelope = {
+  id: z.string().min(1).max(80),
+  /** epoch ms at which the collector received it */
   at: z.number(),
   workspace: z.string(),
+  /** the sender's network: the first 24 bits of an IPv4 address, the first 48 of an IPv6 one */
+  from: z.string(),
+  agent: z.string().max(512),
+}
+
+/** An ad click, by redirect or as the tag on the landing page reports it. */
+const clickArrival = z.object({
+  kind: z.literal('click'),
+  ...envelope,
   network: z.string(),
   code: z.string(),
   /** the query as it arrived, still encoded, without `?` */
   query: z.string(),
-  /** where the click was sent */
+  /** where the click was sent, or where it landed */
   landing: z.string(),
   visitor: z.string().nullable(),
-  device: z.string().nullable(),
+  /** IANA zone of the browser, where a script could ask it */
+  zone: z.string().nullish(),
 })
-export type ClickArrival = z.infer<typeof clickArrivalSchema>
+export type ClickArrival = z.infer<typeof clickArrival>
 
-const codeSchema = z.object({
-  workspace: z.string(),
-  network: z.string(),
-  destination: z.url({ protocol: /^https?$/ }),
+/** A click that went on from a landing page to an offer. */
+const hopArrival = z.object({
+  kind: z.literal('hop'),
+  ...envelope,
+  code: z.string(),
+  click: z.string().nullable(),
+  offer: z.string(),
+  visitor: z.string().nullable(),
 })
 
-/** The file by which the collector answers: codes of the tracking domain and where each leads. */
-export const routingSchema = z.object({ version: z.number(), codes: z.record(z.string(), codeSchema) })
-export type Routing = z.infer<typeof routingSchema>
+const short = z.string().max(200)
+/** What the tag on a page says of an event; texts that are too long are cut by the tag. */
+export const beaconSchema = z.object({
+  site: short,
+  id: z.string().regex(/^[\w.-]{8,80}$/),
+  name: z.string().regex(/^[\w.:-]{1,60}$/),
+  page: z.string().max(2048).nullish(),
+  referrer: z.string().max(2048).nullish(),
+  visitor: short.nullish(),
+  click: short.nullish(),
+  value: z
+    .string()
+    .regex(/^\d{1,12}(\.\d{1,4})?$/)
+    .nullish(),
+  currency: z
+    .string()
+    .regex(/^[A-Z]{3}$/)
+    .nullish(),
+  transaction: short.nullish(),
+  zone: short.nullish(),
+  /** set where the page was reached by an ad that may not redirect: the code whose click this is */
+  code: short.nullish(),
+})
+export type Beacon = z.infer<typeof beaconSchema>
 
-/**
- * Where a click goes: the code's destination with the click's own parameters and its click ID added, the
- * fragment last. Parameters pass as they came, byte for byte.
- *
- * @example
- * landingAddress('https://tarnbrook.example/kits?a=1#top', 'utm_source=x', 'c1')
- * // 'https://tarnbrook.example/kits?a=1&utm_source=x&aq_click=c1#top'
- */
-export function landingAddress(destination: string, query: string, clickId: string): string {
-  const [address, fragment] = splitOnce(destination, '#')
-  const [base, own] = splitOnce(address, '?')
-  const parameters = [own, query, `${CLICK_PARAMETER}=${encodeURIComponent(clickId)}`]
-    .filter(Boolean)
-    .join('&')
-  return `${base}?${parameters}${fragment ? `#${fragment}` : ''}`
-}
-export const CLICK_PARAMETER = 'aq_click'
+const eventArrival = beaconSchema.omit({ site: true, code: true }).extend({
+  kind: z.literal('event'),
+  ...envelope,
+})
 
-function splitOnce(text: string, mark: string): [string, string] {
-  const at = text.indexOf(mark)
-  return at < 0 ? [text, ''] : [text.slice(0, at), text.slice(at + 1)]
-}
+/** A partner's word of a sale, as it came. */
+const postbackArrival = z.object({
+  kind: z.literal('postback'),
+  ...envelope,
+  partner: z.string(),
+  query: z.string(),
+})
+export type PostbackArrival = z.infer<typeof postbackArrival>
 
-/** Which token each parameter of a network's plan carries: those whose template is one token alone. */
-export function tokensByKey(
-  templates: Iterable<[key: string, template: string]>,
-  profile: NetworkProfile,
-): Map<string, string> {
-  const tokens = new Map<string, string>()
-  for (const [key, template] of templates) {
-    const [only, ...more] = parseTemplate(template, profile.dialect)
-    if (only?.kind === 'token' && more.length === 0) tokens.set(key, only.token)
-  }
-  return tokens
-}
-
-/** The neutral values that a click's query carries, by token; empty and unresolved ones are left out. */
-export function readTokens(
-  query: string,
-  tokens: ReadonlyMap<string, string>,
-  profile: NetworkProfile,
-): Map<string, string> {
-  const values = new Map<string, string>()
-  const { open, close } = profile.dialect
-  for (const [key, value] of new URLSearchParams(query)) {
-    const token = tokens.get(key)
-    const unresolved = open !== '' && value.startsWith(open) && value.endsWith(close)
-    if (token && value && !unresolved) values.set(token, value)
-  }
-  return values
-}
+export const arrivalSchema = z.discriminatedUnion('kind', [
+  clickArrival,
+  hopArrival,
+  eventArrival,
+  postbackArrival,
+])
+export type Arrival = z.infer<typeof arrivalSchema>
+export type ArrivalOf<Kind extends Arrival['kind']> = Extract<Arrival, { kind: Kind }>

@@ -3,6 +3,7 @@ import { Box, Flex, Spinner, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import type { FileKind } from '@/core/intake/records'
+import { IntakeNav } from './IntakeNav'
 
 const kinds: Record<FileKind, { holds: string; needs: string }> = {
   delivery: { holds: 'what networks spent and served', needs: 'date, network, campaign_id, currency, spend' },
@@ -59,7 +60,20 @@ function guessKind(headerLine: string): FileKind | null {
 }
 
 /** Takes in CSV files: drop, see what each column was taken for, what went in and what did not and why. */
-export function ImportScreen({ past, words }: { past: PastBatch[]; words: Record<string, string> }) {
+interface Webhook {
+  address: string
+  secret: string
+}
+
+export function ImportScreen({
+  past,
+  words,
+  webhook,
+}: {
+  past: PastBatch[]
+  words: Record<string, string>
+  webhook: Webhook
+}) {
   const [outcomes, setOutcomes] = useState<Outcome[]>([])
   const [busy, setBusy] = useState<string | null>(null)
   const [over, setOver] = useState(false)
@@ -114,10 +128,18 @@ export function ImportScreen({ past, words }: { past: PastBatch[]; words: Record
 
   return (
     <Box px="5" py="4" maxWidth="1040px">
+      <IntakeNav here="/intake/import" />
       <Text as="h1" fontSize="19px" mb="3">
         Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file
         twice changes nothing.
       </Text>
+      <Box as="details" fontSize="13px" mb="3">
+        <summary>Or let the shop send each order as it is booked</summary>
+        <Text mt="1">
+          It posts to <code>{webhook.address}</code>, signed by the Standard Webhooks specification with the
+          secret <code>{webhook.secret}</code>. The fields are the columns of orders.csv.
+        </Text>
+      </Box>
       <Flex
         direction="column"
         align="center"

@@ -1,13 +1,13 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { MousePointerClick, ShoppingBag } from 'lucide-react'
-import Link from 'next/link'
 import { useEffect, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { Arrival } from '@/server/arrivals'
 import { GradeMark, gradeWords } from '../evidence/texture'
 import { placedByWords } from '../evidence/words'
-import { count, instant, money } from '../format'
+import { count, instant } from '../format'
+import { arrivalKinds, kindOf, kindsInOrder } from './arrivalKinds'
+import { IntakeNav } from './IntakeNav'
 
 const LOOK_EVERY_MS = 1000
 
@@ -64,17 +64,20 @@ export function IntakeScreen({
   useHotkeys('k, up', () => step(-1), { preventDefault: true }, [shown, at])
 
   const orders = arrivals.filter(a => a.kind === 'order')
+  const numberOf = (k: Arrival['kind']) => arrivals.filter(a => a.kind === k).length
+  const present = kindsInOrder.filter(k => numberOf(k) > 0)
   const unplaced = orders.filter(o => !o.evidence || o.evidence.grade === 'unplaced').length
   return (
     <Flex direction="column" height="100%">
       <Box px="5" pt="4" pb="3">
+        <IntakeNav here="/intake" />
         <Text as="h1" fontSize="19px">
           {arrivals.length === 0
             ? 'Nothing has arrived yet. Click a tagged ad, or take in a file: it shows here within two seconds.'
-            : `The latest ${count(arrivals.length)} arrivals: ${count(arrivals.length - orders.length)} clicks and ${count(orders.length)} orders, ${count(unplaced)} of them with nothing that says where they came from.`}
+            : `The latest ${count(arrivals.length)} arrivals: ${present.map(k => `${count(numberOf(k))} ${numberOf(k) === 1 ? arrivalKinds[k].one : arrivalKinds[k].many}`).join(', ')}. ${count(unplaced)} of the orders ${unplaced === 1 ? 'has' : 'have'} nothing that says where they came from.`}
         </Text>
         <Flex gap="2" mt="2" align="center" fontSize="13px">
-          {(['all', 'click', 'order'] as const).map(k => (
+          {(['all', ...present] as const).map(k => (
             <Box
               as="button"
               key={k}
@@ -84,12 +87,9 @@ export function IntakeScreen({
               fontWeight={kind === k ? 700 : 400}
               onClick={() => setKind(k)}
             >
-              {{ all: 'everything', click: 'clicks', order: 'orders' }[k]}
+              {k === 'all' ? 'everything' : arrivalKinds[k].many}
             </Box>
           ))}
-          <Box asChild ml="4" textDecoration="underline">
-            <Link href="/intake/import">Import files</Link>
-          </Box>
           <Text color={lost ? 'alarm' : 'quiet'} ml="auto" aria-live="polite">
             {lost ? 'The application does not answer; what is shown may be old.' : `times in ${zone}`}
           </Text>
@@ -113,12 +113,6 @@ export function IntakeScreen({
   )
 }
 
-const adOf = (a: Arrival): string => {
-  if (a.kind === 'click') return [a.network, a.campaign, a.ad].filter(Boolean).join(' › ')
-  const credit = a.evidence?.credits[0]
-  return credit ? [credit.network, credit.campaign, credit.ad].filter(Boolean).join(' › ') : 'no ad known'
-}
-
 function Line({
   arrival: a,
   zone,
@@ -130,6 +124,7 @@ function Line({
   current: boolean
   choose: () => void
 }) {
+  const { Icon, one, side, title, note } = kindOf(a)
   return (
     <Flex
       as="button"
@@ -147,55 +142,33 @@ function Line({
       cursor="pointer"
       onClick={choose}
     >
-      {a.kind === 'click' ? (
-        <MousePointerClick size={14} aria-label="click" color="var(--chakra-colors-network)" />
-      ) : (
-        <ShoppingBag size={14} aria-label="order" color="var(--chakra-colors-shop)" />
-      )}
+      <Icon size={14} aria-label={one} color={`var(--chakra-colors-${side})`} />
       <Text width="160px" flexShrink={0} color="quiet">
         {instant(a.at, zone)}
       </Text>
       <Text flex="1" minWidth="0" truncate>
-        {adOf(a)}
+        {title(a)}
       </Text>
-      {a.kind === 'order' ? (
-        <>
-          <Text width="80px" flexShrink={0}>
-            {a.evidence && <GradeMark grade={a.evidence.grade} />}
-          </Text>
-          <Text width="90px" flexShrink={0} textAlign="right">
-            {money(a.total, a.currency)} {a.currency}
-          </Text>
-        </>
-      ) : (
-        <Text width="170px" flexShrink={0} textAlign="right" color="quiet" truncate>
-          {[a.device, a.placement, a.keyword].filter(Boolean).join(', ')}
+      {a.kind === 'order' && a.evidence && (
+        <Text width="80px" flexShrink={0}>
+          <GradeMark grade={a.evidence.grade} />
         </Text>
       )}
+      <Text
+        width={a.kind === 'order' ? '90px' : '170px'}
+        flexShrink={0}
+        textAlign="right"
+        color={a.kind === 'order' ? undefined : 'quiet'}
+        truncate
+      >
+        {note(a)}
+      </Text>
     </Flex>
   )
 }
 
 /** One arrival whole. */
 function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
-  const facts: [string, string | null][] =
-    a.kind === 'click'
-      ? [
-          ['network', a.network],
-          ['campaign', a.campaign],
-          ['ad', a.ad],
-          ['device', a.device],
-          ['placement', a.placement],
-          ['keyword', a.keyword],
-          ['visitor', a.visitor],
-          ['network’s click ID', a.networkClickId],
-        ]
-      : [
-          ['status', a.status.replace('_', ' ')],
-          ['total', `${money(a.total, a.currency)} ${a.currency}`],
-          ['ad', adOf(a)],
-          ['click', a.evidence?.credits[0]?.clickId ?? null],
-        ]
   const evidence = a.kind === 'order' ? a.evidence : null
   return (
     <Box
@@ -211,7 +184,7 @@ function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
       fontSize="13px"
     >
       <Text color="quiet">
-        {a.kind === 'click' ? 'Click' : 'Order'} · {a.weekday}, {String(a.hour).padStart(2, '0')} h
+        {kindOf(a).one} · {a.weekday}, {String(a.hour).padStart(2, '0')} h
       </Text>
       <Text as="h2" fontFamily="mono" fontSize="13px" fontWeight="650" wordBreak="break-all">
         {a.id}
@@ -223,9 +196,9 @@ function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
           {evidence?.by ? placedByWords[evidence.by] : gradeWords[evidence?.grade ?? 'unplaced']}.
         </Box>
       )}
-      <Facts rows={facts} />
+      <Facts rows={kindOf(a).facts(a)} />
       <Text mt="3" fontWeight="650">
-        Landing page
+        {a.kind === 'event' ? 'Page' : a.kind === 'hop' ? 'Offer' : 'Landing page'}
       </Text>
       <Text fontFamily="mono" fontSize="12px" wordBreak="break-all">
         {a.landing ? a.landing.split('?')[0] : '—'}

@@ -215,7 +215,7 @@ function Ranged({ low, high, children }: { low: string; high: string; children: 
     <Flex justify="flex-end" gap="1.5" align="baseline">
       {children}
       <Text as="span" color="quiet" fontSize="11px">
-        {low}–{high}
+        {low === UNKNOWN && high === UNKNOWN ? '' : `${low}–${high}`}
       </Text>
     </Flex>
   )

@@ -1,0 +1,35 @@
+/** `npm run bench [-- NAME…]`: one JSON line a measure, each against a reference measured in the same run. */
+import { benchCollector } from './collector'
+import { benchDrain } from './drain'
+
+export interface Measure {
+  name: string
+  value: number
+  unit: string
+  against: string
+  /** this project over the reference */
+  ratio: number
+}
+
+const benches: Record<string, () => Promise<Measure[]>> = {
+  collector: benchCollector,
+  drain: benchDrain,
+}
+
+const wanted = process.argv.slice(2)
+const unknown = wanted.filter(name => !(name in benches))
+if (unknown.length > 0) {
+  console.error(`No benchmark "${unknown[0]}". There are: ${Object.keys(benches).join(', ')}.`)
+  process.exit(2)
+}
+for (const [name, run] of Object.entries(benches))
+  if (wanted.length === 0 || wanted.includes(name))
+    for (const measure of await run())
+      console.log(
+        JSON.stringify({
+          ...measure,
+          value: Number(measure.value.toPrecision(5)),
+          ratio: Number(measure.ratio.toFixed(3)),
+        }),
+      )
+process.exit(0)

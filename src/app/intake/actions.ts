@@ -1,0 +1,74 @@
+'use server'
+import { refresh } from 'next/cache'
+import * as z from 'zod'
+import { partnerSchema, postbackFields, saleStatuses } from '@/core/intake/postback'
+import { sharedDatabase } from '@/data/connect'
+import { keepPartner, sendTestPostback } from '@/server/partners'
+import { mendGroup } from '@/server/setAside'
+import { workspaceHere } from '../frame'
+
+const mendSchema = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('again') }),
+  z.object({ do: z.literal('drop') }),
+  z.object({ do: z.literal('status'), means: z.enum(saleStatuses) }),
+  z.object({ do: z.literal('rate'), date: z.string(), rate: z.string() }),
+])
+
+/** Mends what was set aside for one reason. Says what became of it. */
+export async function mend(key: string, how: z.infer<typeof mendSchema>): Promise<string> {
+  try {
+    const settled = await mendGroup(sharedDatabase(), await workspaceHere(), key, mendSchema.parse(how))
+    refresh()
+    if (settled === 0) return 'Nothing could be taken in yet: the reason still holds.'
+    return how.do === 'drop' ? `${settled} dropped.` : `${settled} taken in.`
+  } catch (error) {
+    return error instanceof Error ? error.message : 'It could not be done.'
+  }
+}
+
+/** Adds or changes a partner by its form. Gives what is wrong, or null when it is done. */
+export async function savePartnerForm(form: FormData): Promise<string | null> {
+  const text = (name: string) => String(form.get(name) ?? '').trim()
+  const byField = (prefix: string) =>
+    Object.fromEntries(
+      postbackFields.flatMap(f => (text(`${prefix}_${f}`) ? [[f, text(`${prefix}_${f}`)]] : [])),
+    )
+  const read = partnerSchema.safeParse({
+    id: text('name')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, ''),
+    name: text('name'),
+    result: text('result') || undefined,
+    currency: text('currency').toUpperCase(),
+    click_parameter: text('click_parameter'),
+    parameters: byField('parameter'),
+    macros: byField('macro'),
+    statuses: Object.fromEntries(
+      saleStatuses.map(s => [
+        s,
+        text(`status_${s}`)
+          .toLowerCase()
+          .split(/[\s,]+/)
+          .filter(Boolean),
+      ]),
+    ),
+  })
+  if (!read.success) return z.prettifyError(read.error)
+  if (!read.data.parameters.deal)
+    return 'Name the parameter of the deal ID: without it a sale told twice would count twice.'
+  const { id } = await workspaceHere()
+  await keepPartner(sharedDatabase(), id, read.data, form.get('secret') ? 'secret' : 'open')
+  refresh()
+  return null
+}
+
+/** Sends one postback to a partner's address, as the partner would. */
+export async function testPartner(partner: string): Promise<string> {
+  const { id } = await workspaceHere()
+  try {
+    return await sendTestPostback(sharedDatabase(), id, partner)
+  } catch (error) {
+    return error instanceof Error ? error.message : 'It could not be sent.'
+  }
+}

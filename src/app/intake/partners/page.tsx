@@ -1,0 +1,22 @@
+import { sharedDatabase } from '@/data/connect'
+import { describePartners } from '@/server/partners'
+import { PartnersScreen } from '@/ui/intake/PartnersScreen'
+import { type Search, workspaceHere } from '../../frame'
+import { Station } from '../../Station'
+import { savePartnerForm, testPartner } from '../actions'
+
+export const dynamic = 'force-dynamic'
+
+export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
+  const { id, settings } = await workspaceHere()
+  return (
+    <Station search={await searchParams}>
+      <PartnersScreen
+        partners={await describePartners(sharedDatabase(), id)}
+        currency={settings.currency}
+        save={savePartnerForm}
+        test={testPartner}
+      />
+    </Station>
+  )
+}

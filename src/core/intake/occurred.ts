@@ -1,0 +1,18 @@
+import { DAY_MS } from '../shared/days'
+
+/** How long a page may hold back what it could not send. */
+const LATEST_DELIVERY_MS = 3 * DAY_MS
+const UUID_V7 = /^([0-9a-f]{8})-([0-9a-f]{4})-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/
+
+/**
+ * When a record came about: the time in its ID (RFC 9562, UUID version 7) where that is plausible, else
+ * when it was received. The same record sent again later then still falls on the same day.
+ *
+ * @param received epoch ms
+ */
+export function occurredAt(id: string, received: number): number {
+  const [, high, low] = UUID_V7.exec(id) ?? []
+  if (!high || !low) return received
+  const at = Number.parseInt(high + low, 16)
+  return at <= received && at > received - LATEST_DELIVERY_MS ? at : received
+}

@@ -1,0 +1,86 @@
+import * as z from 'zod'
+
+const httpAddress = z.url({ protocol: /^https?$/ })
+const workspace = z.string().min(1)
+export const branchSchema = z.object({ address: httpAddress, weight: z.number().positive().default(1) })
+export type Branch = z.infer<typeof branchSchema>
+
+/** An offer names the parameter under which its partner takes our click ID, or the sale has no source. */
+export const offerSchema = branchSchema.extend({ click_parameter: z.string().min(1).max(60) })
+export type Offer = z.infer<typeof offerSchema>
+
+/** The hops of a click on one code of the tracking domain. */
+export const routeSchema = z.object({
+  workspace,
+  network: z.string().min(1),
+  landings: z.array(branchSchema).min(1),
+  offers: z.array(offerSchema).default([]),
+  paused: z.boolean().default(false),
+})
+
+/** How a partner's postbacks are told from anybody's. */
+export const secretSchema = z.discriminatedUnion('kind', [
+  /** the parameter must hold this value */
+  z.object({ kind: z.literal('shared'), parameter: z.string().min(1), value: z.string().min(8) }),
+  /** the parameter must hold the HMAC-SHA256, in hex, of the query before it */
+  z.object({ kind: z.literal('signature'), parameter: z.string().min(1), value: z.string().min(8) }),
+])
+export type Secret = z.infer<typeof secretSchema>
+
+/** The file by which the collector answers: the codes of the tracking domain and the sites with our tag. */
+export const routingSchema = z.object({
+  version: z.number(),
+  codes: z.record(z.string(), routeSchema).default({}),
+  partners: z
+    .record(z.string(), z.object({ workspace, partner: z.string(), secret: secretSchema.nullable() }))
+    .default({}),
+  sites: z.record(z.string(), z.object({ workspace })).default({}),
+  /** where a click goes whose code is unknown or paused */
+  fallback: httpAddress.nullable().default(null),
+})
+export type Routing = z.infer<typeof routingSchema>
+
+/** FNV-1a (Fowler, Noll, Vo), 32 bits: the same text always falls on the same branch. */
+function hash(text: string): number {
+  let value = 0x811c9dc5
+  for (let i = 0; i < text.length; i++) value = Math.imul(value ^ text.charCodeAt(i), 0x01000193)
+  return value >>> 0
+}
+
+/**
+ * The branch that a visitor takes: shared out by weight, and always the same for the same visitor.
+ *
+ * @returns the branch's number
+ */
+export function chooseBranch(branches: readonly Branch[], code: string, visitor: string): number {
+  if (branches.length < 2) return 0
+  const total = branches.reduce((sum, b) => sum + b.weight, 0)
+  let left = (hash(`${visitor} ${code}`) / 2 ** 32) * total
+  for (const [i, branch] of branches.entries()) {
+    left -= branch.weight
+    if (left < 0) return i
+  }
+  return branches.length - 1
+}
+
+export const CLICK_PARAMETER = 'aq_click'
+
+/**
+ * Where a click goes: the branch's address with the click's own parameters and its click ID added, the
+ * fragment last. Parameters pass as they came, byte for byte.
+ *
+ * @example
+ * nextAddress('https://tarnbrook.example/kits?a=1#top', 'utm_source=x', 'aq_click', 'c1')
+ * // 'https://tarnbrook.example/kits?a=1&utm_source=x&aq_click=c1#top'
+ */
+export function nextAddress(to: string, query: string, parameter: string, clickId: string): string {
+  const [address, fragment] = splitOnce(to, '#')
+  const before = address + (address.includes('?') ? (address.endsWith('?') ? '' : '&') : '?')
+  const click = `${encodeURIComponent(parameter)}=${encodeURIComponent(clickId)}`
+  return `${before}${query ? `${query}&` : ''}${click}${fragment ? `#${fragment}` : ''}`
+}
+
+function splitOnce(text: string, mark: string): [string, string] {
+  const at = text.indexOf(mark)
+  return at < 0 ? [text, ''] : [text.slice(0, at), text.slice(at + 1)]
+}

@@ -1,0 +1,1 @@
+ALTER TABLE "routes" DROP COLUMN "destination";

@@ -1,0 +1,2 @@
+DROP TABLE "visitors" CASCADE;--> statement-breakpoint
+CREATE VIEW "public"."visitors" AS (select "workspace", "visitor_id", min("clicked_at") as "first_seen", max("clicked_at") as "last_seen" from "clicks" where "clicks"."visitor_id" is not null group by "clicks"."workspace", "clicks"."visitor_id");

@@ -1,0 +1,62 @@
+import { createHash, randomBytes } from 'node:crypto'
+import { renameSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { type Routing, routingSchema } from '@/core/intake/routing'
+import type { Database, Executor } from '@/data/connect'
+import { listPartners, listSites, siteKey } from '@/data/intake'
+import { addRoutes, listEntities, listRoutes } from '@/data/workspace'
+import { dataFolder } from '@/formats/dataFolder'
+
+export const trackingOrigin = (): string =>
+  process.env.TRACKING_ORIGIN ?? `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`
+
+/** The code of the tracking domain that leads a network's clicks to a landing page. */
+const codeOf = (network: string, page: string) =>
+  `${network.slice(0, 2)}${createHash('sha256').update(page).digest('hex').slice(0, 6)}`
+export const trackingAddress = (network: string, page: string): string =>
+  `${trackingOrigin()}/c/${codeOf(network, page)}`
+
+/** A code that nobody can guess. */
+export const mintCode = (): string => randomBytes(9).toString('base64url')
+
+export const siteKeyOf = (database: Executor, workspace: string): Promise<string> =>
+  siteKey(database, workspace, mintCode)
+
+/** Gives every landing page its code, and writes the routing table by which the collector answers. */
+export async function publishRoutes(
+  database: Database,
+  workspace: string,
+  folder = dataFolder(),
+): Promise<void> {
+  const entities = await listEntities(database, workspace)
+  const pages = new Map(
+    entities.flatMap(({ network, landingPage }) =>
+      landingPage ? [[codeOf(network, landingPage), { network, landingPage }] as const] : [],
+    ),
+  )
+  await addRoutes(
+    database,
+    [...pages].map(([code, { network, landingPage }]) => ({
+      workspace,
+      code,
+      network,
+      landings: [{ address: landingPage, weight: 1 }],
+    })),
+  )
+  await siteKeyOf(database, workspace)
+  const routing: Routing = routingSchema.parse({
+    version: 2,
+    codes: Object.fromEntries((await listRoutes(database)).map(({ code, ...route }) => [code, route])),
+    partners: Object.fromEntries(
+      (await listPartners(database)).map(p => [
+        p.code,
+        { workspace: p.workspace, partner: p.id, secret: p.secret },
+      ]),
+    ),
+    sites: Object.fromEntries((await listSites(database)).map(s => [s.key, { workspace: s.workspace }])),
+    fallback: process.env.FALLBACK_ADDRESS ?? null,
+  })
+  const file = join(folder, 'routing.json')
+  writeFileSync(`${file}.new`, JSON.stringify(routing), { flush: true })
+  renameSync(`${file}.new`, file)
+}

@@ -1,0 +1,200 @@
+/**
+ * The Aequant tag: one script on every page of a site.
+ *
+ *   <script async src="https://TRACKING/aq.js" data-site="KEY"></script>
+ *
+ * `data-consent="required"` keeps nothing and names nobody until `aequant('consent', true)`;
+ * `data-respect="gpc"` does the same for browsers that send Global Privacy Control or Do Not Track;
+ * `data-days` is how long a touch is remembered. A page may say `aequant('basket', { value: '49.00',
+ * currency: 'EUR', transaction: 'T1' })`. Fields marked `data-aq="click_id"` (or `visitor_id`,
+ * `landing_url`, `utm_…`, each also with `first_` before it) are filled in, and links marked
+ * `data-aq-out` carry the click ID on.
+ */
+export {}
+
+const CLICK = 'aq_click'
+const CODE = 'aq_code'
+const KEPT = 'aequant'
+const DAY_MS = 86_400_000
+
+type Touch = Record<string, string>
+interface Memory {
+  visitor?: string
+  first?: Touch
+  last?: Touch
+  queue?: object[]
+}
+interface Facts {
+  id?: string
+  value?: string
+  currency?: string
+  transaction?: string
+}
+
+const script = document.currentScript as HTMLScriptElement
+const { site, consent, respect, days = '30' } = script.dataset
+const collector = new URL(script.src).origin
+
+/** RFC 9562, version 7: the time first, the rest random. */
+function mintId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16))
+  const time = Date.now()
+  for (let i = 0; i < 6; i++) bytes[i] = Math.floor(time / 2 ** (40 - 8 * i)) % 256
+  bytes[6] = (bytes[6]! & 15) | 112
+  bytes[8] = (bytes[8]! & 63) | 128
+  const hex = Array.from(bytes, byte => byte.toString(16).padStart(2, '0')).join('')
+  return hex.replace(/^(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-')
+}
+
+let unstored: Memory = {}
+function recall(): Memory {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) ?? '{}')
+  } catch {
+    return unstored
+  }
+}
+function remember(memory: Memory): void {
+  unstored = memory
+  try {
+    localStorage.setItem(KEPT, JSON.stringify(memory))
+  } catch {
+    // Storage is refused: what is known lives as long as the page.
+  }
+}
+
+const privacy = navigator as { globalPrivacyControl?: boolean; doNotTrack?: string | null }
+const objects = respect === 'gpc' && (privacy.globalPrivacyControl || privacy.doNotTrack === '1')
+let may = !objects && (consent !== 'required' || recall().visitor !== undefined)
+
+/** What the address says of how the shopper came; null when it says nothing. */
+function readTouch(): Touch | null {
+  const given = new URLSearchParams(location.search)
+  const touch: Touch = {}
+  given.forEach((value, key) => {
+    if (value && (key === CLICK || key === CODE || key.startsWith('utm_'))) touch[key] = value.slice(0, 200)
+  })
+  if (Object.keys(touch).length === 0) return null
+  return { ...touch, landing_url: location.href.slice(0, 2000), at: String(Date.now()) }
+}
+
+/** Keeps the touch of this page, and reports it as a click where no redirect could. */
+function arrive(): void {
+  const memory = recall()
+  memory.visitor ??= mintId()
+  for (const which of ['first', 'last'] as const)
+    if (Number(memory[which]?.at ?? 0) < Date.now() - Number(days) * DAY_MS) delete memory[which]
+  const touch = readTouch()
+  const same = touch && memory.last?.landing_url === touch.landing_url
+  if (touch && same) Object.assign(touch, { [CLICK]: memory.last![CLICK] })
+  const byTag = touch?.[CODE] && !touch[CLICK]
+  if (touch && byTag) touch[CLICK] = mintId()
+  if (touch) {
+    memory.first ??= touch
+    memory.last = touch
+  }
+  remember(memory)
+  if (touch && byTag) send('arrival', {}, touch[CODE])
+}
+
+function send(name: string, { id, value, currency, transaction }: Facts, code?: string): void {
+  const memory = recall()
+  const event = {
+    site,
+    id: id ?? mintId(),
+    name,
+    value,
+    currency,
+    transaction,
+    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    // Without consent the address is cut to its path: what follows may name a person.
+    page: may ? location.href.slice(0, 2000) : location.origin + location.pathname,
+    ...(may
+      ? {
+          code,
+          referrer: document.referrer.slice(0, 2000) || undefined,
+          visitor: memory.visitor,
+          click: memory.last?.[CLICK],
+        }
+      : {}),
+  }
+  const queue = [...(memory.queue ?? []), event].slice(-50)
+  if (may) remember({ ...memory, queue })
+  else unstored = { queue }
+  clearTimeout(timer)
+  timer = window.setTimeout(flush, 0)
+}
+
+let timer = 0
+const waiting = () => (may ? (recall().queue ?? []) : (unstored.queue ?? []))
+function sent(events: object[]): void {
+  const ids = new Set(events.map(e => (e as Facts).id))
+  const left = waiting().filter(e => !ids.has((e as Facts).id))
+  if (may) remember({ ...recall(), queue: left })
+  else unstored = { queue: left }
+}
+
+/** Sends what waits. What cannot be sent stays for the next page; the same event twice is one event. */
+function flush(): void {
+  const events = waiting()
+  if (events.length === 0) return
+  fetch(`${collector}/e`, { method: 'POST', body: JSON.stringify(events), keepalive: true }).then(
+    () => sent(events),
+    () => {},
+  )
+}
+addEventListener('pagehide', () => {
+  const events = waiting()
+  if (events.length > 0 && navigator.sendBeacon(`${collector}/e`, JSON.stringify(events))) sent(events)
+})
+
+function fillFields(): void {
+  const { visitor, first, last } = may ? recall() : {}
+  for (const field of document.querySelectorAll<HTMLInputElement>('input[data-aq]')) {
+    const [, which, name = ''] = /^(first_)?(.*)$/.exec(field.dataset.aq ?? '') ?? []
+    const touch = which ? first : last
+    field.value = (name === 'visitor_id' ? visitor : touch?.[name === 'click_id' ? CLICK : name]) ?? ''
+  }
+}
+
+addEventListener(
+  'click',
+  event => {
+    const link = (event.target as Element | null)?.closest?.<HTMLAnchorElement>('a[data-aq-out]')
+    const click = may && recall().last?.[CLICK]
+    if (!link || !click) return
+    const to = new URL(link.href)
+    to.searchParams.set(CLICK, click)
+    link.href = to.href
+  },
+  true,
+)
+addEventListener('submit', fillFields, true)
+
+function begin(): void {
+  if (may) arrive()
+  send('page', {})
+  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', fillFields)
+  else fillFields()
+}
+
+Object.assign(window, {
+  aequant(name: string, facts: Facts | boolean = {}) {
+    if (typeof facts === 'object') return send(name, facts)
+    if (name !== 'consent') return
+    may = facts && !objects
+    if (may) {
+      arrive()
+      fillFields()
+    } else {
+      unstored = {}
+      try {
+        localStorage.removeItem(KEPT)
+      } catch {
+        // Nothing was stored.
+      }
+      fillFields()
+    }
+  },
+})
+begin()

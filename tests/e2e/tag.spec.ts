@@ -1,0 +1,139 @@
+import { expect, type Page, test } from '@playwright/test'
+import { type Application, startApplication } from './application'
+
+let app: Application
+let shop: string
+test.beforeAll(async () => {
+  test.setTimeout(180_000)
+  app = await startApplication('demo', 4800)
+  shop = app.norrfeed.replace('norrfeed', 'shop.tarnbrook')
+})
+test.afterAll(() => app?.stop())
+
+interface Arrival {
+  id: string
+  kind: string
+  name?: string
+  landing: string | null
+  visitor?: string | null
+  click?: string | null
+  country?: string | null
+}
+/** Arrivals that carry a mark which only this test uses. */
+async function arrivals(page: Page, kind: string, mark: string): Promise<Arrival[]> {
+  const { arrivals: all } = await (await page.request.get(`${app.origin}/api/arrivals`)).json()
+  return all.filter((a: Arrival) => a.kind === kind && JSON.stringify(a).includes(mark))
+}
+const kept = (page: Page) => page.evaluate(() => localStorage.getItem('aequant'))
+
+test('the tag reports pages with the click that brought them, and fills the shop’s hidden fields', async ({
+  page,
+}) => {
+  await page.goto(app.norrfeed)
+  await page.getByRole('link', { name: /^See / }).first().click()
+  await expect(page).toHaveURL(/aq_click=/)
+  const click = new URL(page.url()).searchParams.get('aq_click')!
+  await expect.poll(async () => (await arrivals(page, 'event', click)).length).toBe(1)
+  const [event] = await arrivals(page, 'event', click)
+  expect(event).toMatchObject({ name: 'page', click, visitor: expect.stringMatching(/^[0-9a-f-]{36}$/) })
+  await page.getByRole('link', { name: 'Buy Table loom kit 40' }).click()
+  await expect(page.locator('input[data-aq="click_id"]')).toHaveValue(click)
+  await expect(page.locator('input[data-aq="visitor_id"]')).toHaveValue(event!.visitor!)
+  await page.getByLabel('E-mail').fill('rui@post.example')
+  await page.getByRole('button', { name: 'Place the order' }).click()
+  const order = /P[0-9A-Z]{7,9}/.exec(await page.locator('[data-order]').innerText())![0]
+  await expect.poll(async () => (await arrivals(page, 'order', order)).length).toBe(1)
+  await page.goto(`${app.origin}/intake`)
+  await page.getByRole('button', { name: 'orders', exact: true }).click()
+  await page
+    .getByRole('button', { name: /norrfeed › .* proven/ })
+    .first()
+    .click()
+  await expect(page.getByRole('region', { name: 'The whole record' })).toContainText(order)
+  await expect(page.getByRole('region', { name: 'The whole record' })).toContainText(click)
+})
+
+test('an ad that may not redirect: the tag on the landing page records the click, once', async ({ page }) => {
+  await page.goto(`${app.origin}/links`)
+  const code = /\/c\/([\w-]+)/.exec(await page.locator('main, body').first().innerText())![1]
+  const address = `${shop}/kits?utm_source=norrfeed&utm_content=na102&utm_id=by-tag&aq_code=${code}`
+  await page.goto(address)
+  await expect.poll(async () => (await arrivals(page, 'click', 'by-tag')).length).toBe(1)
+  const [click] = await arrivals(page, 'click', 'by-tag')
+  await page.reload()
+  await expect.poll(async () => (await arrivals(page, 'event', 'by-tag')).length).toBe(2)
+  expect(await arrivals(page, 'click', 'by-tag')).toHaveLength(1)
+  await page.getByRole('link', { name: 'Buy Table loom kit 40' }).click()
+  await expect(page.locator('input[data-aq="click_id"]')).toHaveValue(click!.id)
+})
+
+test('consent refused leaves no identifier; given, the tag begins', async ({ page, context }) => {
+  await page.goto(`${shop}/consent`)
+  const sent = page.waitForRequest(r => r.url().endsWith('/e') && r.method() === 'POST')
+  await page.goto(`${shop}/kits?utm_content=na102&aq_click=c-somebody-1`)
+  const [event] = JSON.parse((await sent).postData()!)
+  expect(event).toMatchObject({ name: 'page', page: `${shop}/kits` })
+  expect(Object.keys(event)).not.toContain('visitor')
+  expect(JSON.stringify(event)).not.toContain('c-somebody-1')
+  expect(await kept(page)).toBeNull()
+  expect((await context.cookies(app.collector)).map(c => c.name)).toEqual([])
+  await page.evaluate(() =>
+    (window as never as { aequant: (n: string, v: boolean) => void }).aequant('consent', true),
+  )
+  expect(await kept(page)).toContain('c-somebody-1')
+  await page.evaluate(() =>
+    (window as never as { aequant: (n: string, v: boolean) => void }).aequant('consent', false),
+  )
+  expect(await kept(page)).toBeNull()
+})
+
+test('a page that is left at once, or may store nothing, still tells its events', async ({ page }) => {
+  await page.addInitScript(() => {
+    Object.defineProperty(window, 'localStorage', {
+      get() {
+        throw new DOMException('refused', 'SecurityError')
+      },
+    })
+  })
+  await page.goto(`${shop}/kits?utm_id=no-storage`)
+  await expect.poll(async () => (await arrivals(page, 'event', 'no-storage')).length).toBe(1)
+  await page.evaluate(() => {
+    const { aequant } = window as never as { aequant: (name: string, facts: object) => void }
+    aequant('left', { value: '49.00', currency: 'EUR', transaction: 'left-at-once' })
+    location.href = '/kits?elsewhere'
+  })
+  await expect.poll(async () => (await arrivals(page, 'event', 'left-at-once')).length).toBe(1)
+})
+
+test('what is set aside is mended on its page, and a partner gets an address that works', async ({
+  page,
+}) => {
+  await page.goto(`${app.origin}/intake/partners`)
+  await page.getByText('Add a partner').click()
+  await page.getByLabel('Name', { exact: true }).fill('Linden Offers')
+  await page.getByLabel('Offer link takes our click ID as').fill('ref')
+  await page.getByLabel('Parameter of our click ID, as it came back').fill('ref')
+  await page.getByLabel('Parameter of the deal’s own ID').fill('sale')
+  await page.getByLabel('Macro of the deal’s own ID').fill('<sale>')
+  await page.getByLabel('Parameter of amount').fill('sum')
+  await page.getByLabel('Parameter of status').fill('is')
+  await page.getByRole('button', { name: 'Add the partner' }).click()
+  const address = await page.getByText(/\/p\/.*sale=<sale>/).innerText()
+  const tell = (query: string) => {
+    const [base, given] = address.split('?')
+    const key = new URLSearchParams(given).get('key')
+    return page.request.get(`${base}?${query}&key=${key}`)
+  }
+  await expect.poll(async () => (await tell('sale=L1&sum=20.00&is=klar')).status()).toBe(200)
+  await tell('sale=L2&sum=30.00&is=klar')
+  await page.goto(`${app.origin}/intake/set-aside`)
+  await expect(async () => {
+    await page.reload()
+    await expect(page.getByText('2 postbacks')).toBeVisible({ timeout: 1000 })
+  }).toPass()
+  await page.getByRole('button', { name: 'It means approved' }).click()
+  await expect(page.getByText('2 taken in.')).toBeVisible()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing is set aside')
+  await page.goto(`${app.origin}/intake/partners`)
+  await expect(page.getByText('2 approved')).toBeVisible()
+})
