@@ -239,7 +239,7 @@ export async function eachClick(
   take: (click: ClickFacts) => void,
 ): Promise<Date | null> {
   const { clicks } = schema
-  const own = and(eq(clicks.workspace, workspace), eq(clicks.bot, false))
+  const own = eq(clicks.workspace, workspace)
   const fetch = async (some: SQL | undefined) => {
     const rows = await database
       .select({
@@ -251,6 +251,7 @@ export async function eachClick(
         ad_id: clicks.ad_id,
         visitor_id: clicks.visitor_id,
         network_click_id: clicks.network_click_id,
+        uncounted: sql<boolean>`${clicks.bot} or ${clicks.repeated}`,
       })
       .from(clicks)
       .where(and(own, some))

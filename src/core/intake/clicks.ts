@@ -15,6 +15,8 @@ export interface ClickColumns {
   visitor: Int32Array
   visitors: Map<string, number>
   networkClickIds: (string | null)[]
+  /** numbers of clicks that count as none: made by programs, or again at once. They may still prove an order. */
+  uncounted: Set<number>
 }
 
 /** What of a click counts for a judgement. */
@@ -28,7 +30,7 @@ export type ClickFacts = Pick<
   | 'ad_id'
   | 'visitor_id'
   | 'network_click_id'
->
+> & { uncounted?: boolean }
 
 type Branch = Map<string, Branch | number>
 
@@ -43,6 +45,7 @@ export function gatherClicks() {
   const visitor: number[] = []
   const networkClickIds: (string | null)[] = []
   const numberOf = new Map<string, number>()
+  const uncounted = new Set<string>()
   const ads: ClickColumns['ads'] = []
   const visitors = new Map<string, number>()
   let sorted = true
@@ -76,6 +79,7 @@ export function gatherClicks() {
     ad.push(number)
     visitor.push(row.visitor_id === null ? -1 : numberOfVisitor(row.visitor_id))
     networkClickIds.push(row.network_click_id)
+    if (row.uncounted) uncounted.add(row.click_id)
   }
   const sort = () => {
     const order = Array.from(ids.keys()).sort((a, b) => at[a]! - at[b]!)
@@ -99,6 +103,7 @@ export function gatherClicks() {
       visitor: Int32Array.from(visitor),
       visitors,
       networkClickIds,
+      uncounted: new Set([...uncounted].map(id => numberOf.get(id)!)),
     }
   }
   return { add, columns }

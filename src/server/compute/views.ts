@@ -135,6 +135,7 @@ export function figureView(e: Evidence, { period, scope, figure }: Question & { 
   const { clicks } = data
   let seenClicks = 0
   for (let c = 0; c < clicks.count; c++) {
+    if (clicks.uncounted.has(c)) continue
     const day = Math.floor(clicks.at[c]! / 86_400_000)
     if (inPeriod(day, period) && inScope(data.tree.leaves[clicks.leaf[c]!], scope)) seenClicks += 1
   }
