@@ -156,6 +156,13 @@ export function planOf(
 
 export type Route = typeof routes.$inferSelect
 export const listRoutes = (database: Executor): Promise<Route[]> => database.select().from(routes)
+export async function saveRoute(database: Executor, route: Route): Promise<void> {
+  const { workspace: _, code: __, ...set } = route
+  await database
+    .insert(routes)
+    .values(route)
+    .onConflictDoUpdate({ target: [routes.workspace, routes.code], set })
+}
 /** Gives codes that are new their routes; those that somebody settled stay. */
 export async function addRoutes(database: Executor, rows: readonly Omit<Route, 'offers' | 'paused'>[]) {
   if (rows.length > 0)

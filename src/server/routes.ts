@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { type Routing, routingSchema } from '@/core/intake/routing'
 import type { Database, Executor } from '@/data/connect'
 import { listPartners, listSites, siteKey } from '@/data/intake'
-import { addRoutes, listEntities, listRoutes } from '@/data/workspace'
+import { addRoutes, listEntities, listRoutes, type Route, saveRoute } from '@/data/workspace'
 import { dataFolder } from '@/formats/dataFolder'
 
 export const trackingOrigin = (): string =>
@@ -59,4 +59,15 @@ export async function publishRoutes(
   const file = join(folder, 'routing.json')
   writeFileSync(`${file}.new`, JSON.stringify(routing), { flush: true })
   renameSync(`${file}.new`, file)
+}
+
+/** Keeps a route, under a new code where it names none. Gives what is wrong, or null when it is done. */
+export async function keepRoute(database: Database, route: Route): Promise<string | null> {
+  const code = route.code || mintCode()
+  if (!/^[A-Za-z0-9_-]{1,64}$/.test(code)) return 'A code is letters, digits, - and _, at most 64 of them.'
+  const taken = (await listRoutes(database)).find(r => r.code === code)
+  if (taken && taken.workspace !== route.workspace) return `The code ${code} is taken. Choose another.`
+  await saveRoute(database, { ...route, code })
+  await publishRoutes(database, route.workspace)
+  return null
 }

@@ -27,3 +27,14 @@ export const percent = (share: number | null): string =>
 /** `5 Oct 2026, 14:30:12` in a zone. */
 export const instant = (at: number, zone: string): string =>
   new Intl.DateTimeFormat(LOCALE, { dateStyle: 'medium', timeStyle: 'medium', timeZone: zone }).format(at)
+
+const spans = [
+  ['d', 86_400_000],
+  ['h', 3_600_000],
+  ['min', 60_000],
+] as const
+/** A time between two instants in its largest unit: `3 d`, `12 min`, `8.4 s`. */
+export function between(ms: number): string {
+  for (const [unit, length] of spans) if (ms >= length) return `${tenth.format(ms / length)} ${unit}`
+  return `${tenth.format(ms / 1000)} s`
+}

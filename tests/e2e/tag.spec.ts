@@ -51,6 +51,34 @@ test('the tag reports pages with the click that brought them, and fills the shop
     .click()
   await expect(page.getByRole('region', { name: 'The whole record' })).toContainText(order)
   await expect(page.getByRole('region', { name: 'The whole record' })).toContainText(click)
+  const way = page.getByRole('region', { name: 'Its way' })
+  await expect(way.getByRole('listitem').first()).toContainText('norrfeed')
+  await expect(way.getByRole('listitem').filter({ hasText: order })).toBeVisible()
+})
+
+test('the feed renews itself, and waits while it is paused', async ({ page }) => {
+  const arrive = (mark: string) =>
+    page.request.get(
+      `${app.collector}/c/${code}?utm_source=norrfeed&utm_content=na102&utm_term=${mark}&spot=${mark}`,
+      {
+        maxRedirects: 0,
+        headers: { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0' },
+      },
+    )
+  await page.goto(`${app.origin}/links`)
+  const code = /\/c\/([\w-]+)/.exec(await page.locator('body').innerText())![1]
+  await page.goto(`${app.origin}/intake`)
+  const feed = page.getByRole('region', { name: 'Arrivals' })
+  await arrive('first-spot')
+  await expect(feed.getByText('first-spot')).toBeVisible()
+  await page.getByRole('button', { name: 'Pause' }).click()
+  // Another visitor: the same one at once would be marked as a repeat.
+  await page.context().clearCookies()
+  await arrive('second-spot')
+  await expect.poll(async () => (await arrivals(page, 'click', 'second-spot')).length).toBe(1)
+  await expect(feed.getByText('second-spot')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Go on' }).click()
+  await expect(feed.getByText('second-spot')).toBeVisible()
 })
 
 test('an ad that may not redirect: the tag on the landing page records the click, once', async ({ page }) => {
@@ -136,4 +164,40 @@ test('what is set aside is mended on its page, and a partner gets an address tha
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing is set aside')
   await page.goto(`${app.origin}/intake/partners`)
   await expect(page.getByText('2 approved')).toBeVisible()
+})
+
+test('a route leads from the landing page to an offer, and the sale comes back by postback', async ({
+  page,
+}) => {
+  await page.goto(`${app.origin}/intake/routes`)
+  await page.getByText('Add a code').click()
+  await page.getByRole('textbox', { name: 'Code', exact: true }).fill('course')
+  await page.getByLabel('Landing page', { exact: true }).fill(`${shop}/kits?page=course`)
+  await page.getByRole('button', { name: 'Add the code' }).click()
+  await page.getByLabel('Offer 1 of course', { exact: true }).fill(`${shop}/kits?offer=course`)
+  await page.getByLabel('Click ID parameter of offer 1 of course').fill('p1')
+  await page.getByRole('button', { name: 'Save course' }).click()
+  await expect(page.getByLabel('Offer 2 of course', { exact: true })).toBeVisible()
+  await expect(async () => {
+    await page.goto(`${app.collector}/c/course?utm_source=norrfeed`)
+    await expect(page).toHaveURL(/page=course.*aq_click=/, { timeout: 1000 })
+  }).toPass()
+  const click = new URL(page.url()).searchParams.get('aq_click')!
+  await page.goto(`${app.collector}/c/course/next?aq_click=${click}`)
+  await expect(page).toHaveURL(new RegExp(`offer=course&p1=${click}`))
+  await page.goto(`${app.origin}/intake/partners`)
+  const address = await page.getByText(/\/p\/.*p1=#p1#/).innerText()
+  const sale = address
+    .replace('#p1#', click)
+    .replace('#deal#', 'deal-77')
+    .replace('#amount#', '49.00')
+    .replace('#cur#', 'EUR')
+    .replace('#state#', 'ok')
+    .replace('#p2#', '')
+  expect((await page.request.get(sale)).status()).toBe(200)
+  const way = async () => {
+    const steps = await (await page.request.get(`${app.origin}/api/arrivals/way?click=${click}`)).json()
+    return steps.map((s: { kind: string }) => s.kind).filter((k: string) => k !== 'event')
+  }
+  await expect.poll(way).toEqual(expect.arrayContaining(['click', 'hop', 'postback', 'order']))
 })

@@ -2,8 +2,10 @@
 import { refresh } from 'next/cache'
 import * as z from 'zod'
 import { partnerSchema, postbackFields, saleStatuses } from '@/core/intake/postback'
+import { routeSchema } from '@/core/intake/routing'
 import { sharedDatabase } from '@/data/connect'
 import { keepPartner, sendTestPostback } from '@/server/partners'
+import { keepRoute } from '@/server/routes'
 import { mendGroup } from '@/server/setAside'
 import { workspaceHere } from '../frame'
 
@@ -71,4 +73,35 @@ export async function testPartner(partner: string): Promise<string> {
   } catch (error) {
     return error instanceof Error ? error.message : 'It could not be sent.'
   }
+}
+
+/** Adds or changes a route by its form. Gives what is wrong, or null when it is done. */
+export async function saveRouteForm(form: FormData): Promise<string | null> {
+  const all = (name: string) => form.getAll(name).map(value => String(value).trim())
+  const [weights, offerWeights, parameters] = [
+    all('landing_weight'),
+    all('offer_weight'),
+    all('offer_parameter'),
+  ]
+  const { id } = await workspaceHere()
+  const read = routeSchema.safeParse({
+    workspace: id,
+    network: form.get('network'),
+    landings: all('landing_address').flatMap((address, i) =>
+      address ? [{ address, weight: Number(weights[i] ?? 1) }] : [],
+    ),
+    offers: all('offer_address').flatMap((address, i) =>
+      address
+        ? [{ address, weight: Number(offerWeights[i] ?? 1), click_parameter: parameters[i] ?? '' }]
+        : [],
+    ),
+    paused: form.get('paused') !== null,
+  })
+  if (!read.success) return z.prettifyError(read.error)
+  const problem = await keepRoute(sharedDatabase(), {
+    ...read.data,
+    code: String(form.get('code') ?? '').trim(),
+  })
+  if (problem === null) refresh()
+  return problem
 }

@@ -4,6 +4,7 @@ import Link from 'next/link'
 const pages = [
   { href: '/intake', name: 'Arrivals' },
   { href: '/intake/set-aside', name: 'Set aside' },
+  { href: '/intake/routes', name: 'Routes' },
   { href: '/intake/partners', name: 'Partners' },
   { href: '/intake/import', name: 'Import files' },
 ] as const

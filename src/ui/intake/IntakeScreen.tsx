@@ -8,10 +8,9 @@ import { placedByWords } from '../evidence/words'
 import { count, instant } from '../format'
 import { arrivalKinds, kindOf, kindsInOrder } from './arrivalKinds'
 import { IntakeNav } from './IntakeNav'
+import { Way } from './Way'
 
-const LOOK_EVERY_MS = 1000
-
-/** Intake: the latest clicks and orders, renewed every second while the page is in view. */
+/** Intake: what arrived last, renewed as it arrives. */
 export function IntakeScreen({
   first,
   version,
@@ -27,12 +26,18 @@ export function IntakeScreen({
   const [chosen, setChosen] = useState<string | null>(first[0]?.id ?? null)
   const [kind, setKind] = useState<'all' | Arrival['kind']>('all')
   const [lost, setLost] = useState(false)
+  const [paused, setPaused] = useState(false)
 
   useEffect(() => {
     let known = version
     let ended = false
-    const look = async () => {
-      if (document.visibilityState === 'hidden') return
+    let looking = false
+    let again = false
+    /** One look at a time: many arrivals in a second are one renewal. */
+    const look = async (): Promise<void> => {
+      again = looking
+      if (looking) return
+      looking = true
       try {
         const query = new URLSearchParams({ version: String(known), ...(network ? { network } : {}) })
         const answer = await fetch(`/api/arrivals?${query}`)
@@ -44,17 +49,18 @@ export function IntakeScreen({
       } catch {
         if (!ended) setLost(true)
       }
+      looking = false
+      if (again && !ended) await look()
     }
-    let timer: ReturnType<typeof setTimeout>
-    const next = () => {
-      timer = setTimeout(() => void look().finally(() => !ended && next()), LOOK_EVERY_MS)
-    }
-    next()
+    if (paused) return
+    const told = new EventSource('/api/arrivals/stream')
+    told.onmessage = () => void look()
+    told.onerror = () => !ended && setLost(true)
     return () => {
       ended = true
-      clearTimeout(timer)
+      told.close()
     }
-  }, [version, network])
+  }, [version, network, paused])
 
   const shown = arrivals.filter(a => kind === 'all' || a.kind === kind)
   const at = shown.findIndex(a => a.id === chosen)
@@ -90,8 +96,22 @@ export function IntakeScreen({
               {k === 'all' ? 'everything' : arrivalKinds[k].many}
             </Box>
           ))}
-          <Text color={lost ? 'alarm' : 'quiet'} ml="auto" aria-live="polite">
-            {lost ? 'The application does not answer; what is shown may be old.' : `times in ${zone}`}
+          <Box
+            as="button"
+            className="field"
+            cursor="pointer"
+            ml="auto"
+            aria-pressed={paused}
+            onClick={() => setPaused(!paused)}
+          >
+            {paused ? 'Go on' : 'Pause'}
+          </Box>
+          <Text color={lost ? 'alarm' : 'quiet'} aria-live="polite">
+            {lost
+              ? 'The application does not answer; what is shown may be old.'
+              : paused
+                ? 'Paused: what arrives is kept and shown when you go on.'
+                : `times in ${zone}`}
           </Text>
         </Flex>
       </Box>
@@ -167,6 +187,10 @@ function Line({
   )
 }
 
+/** The click on whose way an arrival lies, if one is known. */
+const clickOf = (a: Arrival): string | null =>
+  a.kind === 'click' ? a.id : a.kind === 'order' ? (a.evidence?.credits[0]?.clickId ?? null) : a.click
+
 /** One arrival whole. */
 function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
   const evidence = a.kind === 'order' ? a.evidence : null
@@ -197,6 +221,7 @@ function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
         </Box>
       )}
       <Facts rows={kindOf(a).facts(a)} />
+      {clickOf(a) && <Way click={clickOf(a)!} current={a.id} zone={zone} />}
       <Text mt="3" fontWeight="650">
         {a.kind === 'event' ? 'Page' : a.kind === 'hop' ? 'Offer' : 'Landing page'}
       </Text>

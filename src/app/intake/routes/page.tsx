@@ -1,0 +1,24 @@
+import { sharedDatabase } from '@/data/connect'
+import { listProfiles, listRoutes } from '@/data/workspace'
+import { trackingOrigin } from '@/server/routes'
+import { RoutesScreen } from '@/ui/intake/RoutesScreen'
+import { type Search, workspaceHere } from '../../frame'
+import { Station } from '../../Station'
+import { saveRouteForm } from '../actions'
+
+export const dynamic = 'force-dynamic'
+
+export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
+  const { id } = await workspaceHere()
+  const [routes, profiles] = [await listRoutes(sharedDatabase()), await listProfiles(sharedDatabase(), id)]
+  return (
+    <Station search={await searchParams}>
+      <RoutesScreen
+        routes={routes.filter(r => r.workspace === id)}
+        networks={profiles.map(p => p.id)}
+        origin={trackingOrigin()}
+        save={saveRouteForm}
+      />
+    </Station>
+  )
+}

@@ -1,0 +1,184 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useActionState } from 'react'
+import type { Branch, Offer } from '@/core/intake/routing'
+import { count } from '../format'
+import { IntakeNav } from './IntakeNav'
+
+interface Route {
+  code: string
+  network: string
+  landings: Branch[]
+  offers: Offer[]
+  paused: boolean
+}
+type Save = (form: FormData) => Promise<string | null>
+
+/** The hops of a click on each code of the tracking domain: landing pages and offers, shared out by weight. */
+export function RoutesScreen({
+  routes,
+  networks,
+  origin,
+  save,
+}: {
+  routes: Route[]
+  networks: string[]
+  origin: string
+  save: Save
+}) {
+  const split = routes.filter(r => r.landings.length > 1 || r.offers.length > 1).length
+  return (
+    <Box px="5" pt="4" pb="8" maxWidth="66rem">
+      <IntakeNav here="/intake/routes" />
+      <Text as="h1" fontSize="19px">
+        {count(routes.length)} {routes.length === 1 ? 'code leads' : 'codes lead'} clicks on, {count(split)}{' '}
+        of them to several pages or offers by weight. A visitor always takes the same way.
+      </Text>
+      {routes.map(route => (
+        <RouteForm key={JSON.stringify(route)} route={route} origin={origin} save={save} />
+      ))}
+      <NewRoute networks={networks} save={save} />
+    </Box>
+  )
+}
+
+function Submit({ save, label, children }: { save: Save; label: string; children: React.ReactNode }) {
+  const [problem, submit, saving] = useActionState((_: string | null, form: FormData) => save(form), null)
+  return (
+    <form action={submit}>
+      {children}
+      {problem && (
+        <Text color="alarm" fontSize="13px" mt="2" whiteSpace="pre-wrap">
+          {problem}
+        </Text>
+      )}
+      <button type="submit" className="field press" disabled={saving} style={{ marginTop: 8 }}>
+        {saving ? 'Saving …' : label}
+      </button>
+    </form>
+  )
+}
+
+function RouteForm({ route, origin, save }: { route: Route; origin: string; save: Save }) {
+  const share = (branches: readonly Branch[], weight: number) => {
+    const total = branches.reduce((sum, b) => sum + b.weight, 0)
+    return branches.length > 1 ? `${Math.round((weight / total) * 100)} %` : ''
+  }
+  // One empty row more than there are: filled in, it adds a branch; emptied, a row removes one.
+  const landings = [...route.landings, { address: '', weight: 1 }]
+  const offers = [...route.offers, { address: '', weight: 1, click_parameter: '' }]
+  return (
+    <Box as="section" borderTopWidth="1px" borderColor="hairline" mt="4" pt="3" fontSize="13px">
+      <Flex gap="3" align="baseline" mb="2">
+        <Text as="h2" fontFamily="mono" fontSize="14px" fontWeight="650">
+          {origin}/c/{route.code}
+        </Text>
+        <Text color="quiet">{route.network}</Text>
+      </Flex>
+      <Submit save={save} label={`Save ${route.code}`}>
+        <input type="hidden" name="code" value={route.code} />
+        <input type="hidden" name="network" value={route.network} />
+        {landings.map((branch, i) => (
+          <Flex key={`landing ${i}`} gap="2" mb="1" align="center">
+            <Text width="86px" flexShrink={0} color="quiet">
+              {i === 0 ? 'landing pages' : ''}
+            </Text>
+            <input
+              className="field"
+              style={{ flex: 1 }}
+              name="landing_address"
+              type="url"
+              aria-label={`Landing page ${i + 1} of ${route.code}`}
+              defaultValue={branch.address}
+              placeholder="another landing page"
+            />
+            <input
+              className="field"
+              style={{ width: 64 }}
+              name="landing_weight"
+              inputMode="decimal"
+              aria-label={`Weight of landing page ${i + 1} of ${route.code}`}
+              defaultValue={branch.weight}
+            />
+            <Text width="48px" color="quiet">
+              {branch.address && share(route.landings, branch.weight)}
+            </Text>
+          </Flex>
+        ))}
+        {offers.map((offer, i) => (
+          <Flex key={`offer ${i}`} gap="2" mb="1" align="center">
+            <Text width="86px" flexShrink={0} color="quiet">
+              {i === 0 ? 'then offers' : ''}
+            </Text>
+            <input
+              className="field"
+              style={{ flex: 1 }}
+              name="offer_address"
+              type="url"
+              aria-label={`Offer ${i + 1} of ${route.code}`}
+              defaultValue={offer.address}
+              placeholder={`an offer that ${origin}/c/${route.code}/next leads to`}
+            />
+            <input
+              className="field"
+              style={{ width: 110 }}
+              name="offer_parameter"
+              aria-label={`Click ID parameter of offer ${i + 1} of ${route.code}`}
+              defaultValue={offer.click_parameter}
+              placeholder="click ID as"
+            />
+            <input
+              className="field"
+              style={{ width: 64 }}
+              name="offer_weight"
+              inputMode="decimal"
+              aria-label={`Weight of offer ${i + 1} of ${route.code}`}
+              defaultValue={offer.weight}
+            />
+            <Text width="48px" color="quiet">
+              {offer.address && share(route.offers, offer.weight)}
+            </Text>
+          </Flex>
+        ))}
+        <label>
+          <input type="checkbox" name="paused" defaultChecked={route.paused} /> paused: clicks are told so
+        </label>
+      </Submit>
+    </Box>
+  )
+}
+
+function NewRoute({ networks, save }: { networks: string[]; save: Save }) {
+  return (
+    <Box as="details" mt="6" fontSize="13px">
+      <Text as="summary" fontSize="15px" fontWeight="650" cursor="pointer">
+        Add a code
+      </Text>
+      <Submit save={save} label="Add the code">
+        <Flex gap="3" mt="2">
+          <input
+            className="field"
+            name="code"
+            aria-label="Code"
+            placeholder="code, or leave it empty"
+            pattern="[A-Za-z0-9_-]{1,64}"
+          />
+          <select className="field" name="network" aria-label="Network">
+            {networks.map(n => (
+              <option key={n}>{n}</option>
+            ))}
+          </select>
+          <input
+            className="field"
+            style={{ flex: 1 }}
+            name="landing_address"
+            type="url"
+            required
+            aria-label="Landing page"
+            placeholder="https://…"
+          />
+        </Flex>
+      </Submit>
+    </Box>
+  )
+}

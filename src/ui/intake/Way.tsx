@@ -1,0 +1,60 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useEffect, useState } from 'react'
+import type { Step } from '@/server/way'
+import { between, instant } from '../format'
+import { arrivalKinds } from './arrivalKinds'
+
+const short = (address: string) => address.replace(/^https?:\/\//, '').split(/[?#]/)[0]
+
+/** What came before and after an arrival on the same click's way, with the times between. */
+export function Way({ click, current, zone }: { click: string; current: string; zone: string }) {
+  const [steps, setSteps] = useState<Step[] | null>(null)
+  useEffect(() => {
+    const asked = new AbortController()
+    fetch(`/api/arrivals/way?click=${encodeURIComponent(click)}`, { signal: asked.signal })
+      .then(async response => response.ok && setSteps(await response.json()))
+      .catch(() => {})
+    return () => asked.abort()
+  }, [click])
+  if (!steps || steps.length < 2) return null
+  return (
+    <Box as="section" mt="3" aria-label="Its way">
+      <Text fontWeight="650">Its way</Text>
+      <ol style={{ listStyle: 'none', padding: 0, margin: 0 }}>
+        {steps.map((step, i) => {
+          const { Icon, one, side } = arrivalKinds[step.kind]
+          return (
+            <li key={`${step.kind} ${step.id}`}>
+              {i > 0 && (
+                <Text fontSize="11px" color="quiet" pl="5" lineHeight="1.3">
+                  {between(step.at - steps[i - 1]!.at)}
+                </Text>
+              )}
+              <Flex
+                gap="2"
+                align="center"
+                bg={step.id === current ? 'mark' : undefined}
+                title={`${instant(step.at, zone)} ${zone}`}
+              >
+                <Icon
+                  size={13}
+                  aria-label={one}
+                  color={`var(--chakra-colors-${side})`}
+                  style={{ flexShrink: 0 }}
+                />
+                <Text truncate>
+                  {step.what}
+                  <Text as="span" color="quiet">
+                    {' '}
+                    {short(step.where)}
+                  </Text>
+                </Text>
+              </Flex>
+            </li>
+          )
+        })}
+      </ol>
+    </Box>
+  )
+}
