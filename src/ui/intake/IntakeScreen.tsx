@@ -72,7 +72,7 @@ export function IntakeScreen({
   const orders = arrivals.filter(a => a.kind === 'order')
   const numberOf = (k: Arrival['kind']) => arrivals.filter(a => a.kind === k).length
   const present = kindsInOrder.filter(k => numberOf(k) > 0)
-  const unplaced = orders.filter(o => !o.evidence || o.evidence.grade === 'unplaced').length
+  const unplaced = orders.filter(o => o.evidence?.grade === 'unplaced').length
   return (
     <Flex direction="column" height="100%">
       <Box px="5" pt="4" pb="3">
@@ -214,11 +214,14 @@ function Record({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
         {a.id}
       </Text>
       <Text mb="2">{instant(a.at, zone)}</Text>
-      {a.kind === 'order' && (
+      {evidence && (
         <Box mb="3">
-          <GradeMark grade={evidence?.grade ?? 'unplaced'} />:{' '}
-          {evidence?.by ? placedByWords[evidence.by] : gradeWords[evidence?.grade ?? 'unplaced']}.
+          <GradeMark grade={evidence.grade} />:{' '}
+          {evidence.by ? placedByWords[evidence.by] : gradeWords[evidence.grade]}.
         </Box>
+      )}
+      {a.kind === 'order' && !evidence && (
+        <Text mb="3">It counts as {a.result}, and Weigh judges orders: it is in none of its figures.</Text>
       )}
       <Facts rows={kindOf(a).facts(a)} />
       {clickOf(a) && <Way click={clickOf(a)!} current={a.id} zone={zone} />}

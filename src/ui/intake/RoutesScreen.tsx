@@ -78,6 +78,9 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
       <Submit save={save} label={`Save ${route.code}`}>
         <input type="hidden" name="code" value={route.code} />
         <input type="hidden" name="network" value={route.network} />
+        <Text textAlign="right" pr="56px" color="quiet" fontSize="12px">
+          weight
+        </Text>
         {landings.map((branch, i) => (
           <Flex key={`landing ${i}`} gap="2" mb="1" align="center">
             <Text width="86px" flexShrink={0} color="quiet">
@@ -140,7 +143,7 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
             </Text>
           </Flex>
         ))}
-        <label>
+        <label style={{ display: 'block' }}>
           <input type="checkbox" name="paused" defaultChecked={route.paused} /> paused: clicks are told so
         </label>
       </Submit>

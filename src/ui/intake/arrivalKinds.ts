@@ -100,7 +100,8 @@ export const arrivalKinds: Kinds = {
     Icon: ShoppingBag,
     side: 'shop',
     title: a => {
-      const credit = a.evidence?.credits[0]
+      if (!a.evidence) return `${a.result} ${a.id}`
+      const [credit] = a.evidence.credits
       return credit ? path(credit.network, credit.campaign, credit.ad) : 'no ad known'
     },
     note: a => `${money(a.total, a.currency)} ${a.currency}`,
@@ -108,7 +109,7 @@ export const arrivalKinds: Kinds = {
       ['status', a.status.replace('_', ' ')],
       ['total', `${money(a.total, a.currency)} ${a.currency}`],
       ['result', a.result],
-      ['ad', arrivalKinds.order.title(a)],
+      ['ad', a.evidence && arrivalKinds.order.title(a)],
       ['click', a.evidence?.credits[0]?.clickId ?? null],
     ],
   },
