@@ -1,0 +1,69 @@
+import fc from 'fast-check'
+import { expect, it } from 'vitest'
+import { type ClickFacts, clickColumns, gatherClicks } from './clicks'
+
+const click = fc.record<ClickFacts>({
+  click_id: fc.integer({ min: 0, max: 30 }).map(n => `k${n}`),
+  clicked_at: fc.integer({ min: 0, max: 50 }),
+  network: fc.constantFrom('norrfeed', 'kelpie'),
+  campaign_id: fc.constantFrom(null, 'c1', 'c2'),
+  ad_set_id: fc.constantFrom(null, 's1'),
+  ad_id: fc.constantFrom(null, 'a1', 'a2'),
+  visitor_id: fc.constantFrom(null, 'v1', 'v2', 'v3'),
+  network_click_id: fc.constantFrom(null, 'n1'),
+  uncounted: fc.boolean(),
+})
+/** The columns as rows again. */
+const rowsOf = (c: ReturnType<typeof clickColumns>) => {
+  const visitors = [...c.visitors.keys()]
+  return Array.from({ length: c.count }, (_, i) => ({
+    id: c.ids[i],
+    at: c.at[i],
+    ad: c.ads[c.ad[i]!],
+    visitor: visitors[c.visitor[i]!] ?? null,
+    network: c.networkClickIds[i],
+    counts: !c.uncounted.has(i),
+  }))
+}
+
+it('keeps of each click ID the first, in order of time, with its ad and visitor', () => {
+  fc.assert(
+    fc.property(fc.array(click, { maxLength: 40 }), rows => {
+      const first = rows.filter((row, i) => rows.findIndex(r => r.click_id === row.click_id) === i)
+      const wanted = first
+        .sort((a, b) => a.clicked_at - b.clicked_at)
+        .map(r => ({
+          id: r.click_id,
+          at: r.clicked_at,
+          ad: {
+            network: r.network,
+            campaign: r.campaign_id ?? '',
+            adSet: r.ad_set_id ?? '',
+            ad: r.ad_id ?? '',
+          },
+          visitor: r.visitor_id,
+          network: r.network_click_id,
+          counts: !r.uncounted,
+        }))
+      const columns = clickColumns(rows as never)
+      expect(rowsOf(columns)).toEqual(wanted)
+      expect(columns.ids.map(id => columns.numberOf.get(id))).toEqual([...columns.ids.keys()])
+    }),
+  )
+})
+
+it('is the same when clicks come in parts, with the columns taken in between', () => {
+  fc.assert(
+    fc.property(fc.array(fc.array(click, { maxLength: 12 }), { maxLength: 4 }), parts => {
+      const { add, columns } = gatherClicks()
+      for (const part of parts) {
+        part.forEach(add)
+        columns()
+      }
+      const sortable = (rows: ReturnType<typeof rowsOf>) => rows.map(row => JSON.stringify(row)).sort()
+      expect(sortable(rowsOf(columns()))).toEqual(sortable(rowsOf(clickColumns(parts.flat() as never))))
+      const { at } = columns()
+      expect([...at]).toEqual([...at].sort((a, b) => a - b))
+    }),
+  )
+})
