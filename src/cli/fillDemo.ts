@@ -13,6 +13,31 @@ import { WORKSPACE } from '@/server/workspace'
 const DEMO_SEED = 11
 const DEMO_DAYS = 75
 
+/** What each network's account adds to every ad's address. */
+const plans = {
+  norrfeed: {
+    utm_source: 'norrfeed',
+    utm_medium: 'paid-social',
+    utm_campaign: '{campaign.name}',
+    utm_term: '{ad_set.name}',
+    utm_content: '{ad.id}',
+    spot: '{placement}',
+  },
+  kelpie: {
+    utm_source: 'kelpie',
+    utm_medium: 'paid-search',
+    utm_campaign: '{campaign.id}',
+    utm_term: '{keyword}',
+    utm_content: '{ad.id}',
+  },
+  mothwire: {
+    utm_source: 'mothwire',
+    utm_medium: 'paid-social',
+    utm_campaign: '{campaign.name}',
+    utm_content: '{ad.id}',
+  },
+}
+
 /** The partner network through which the weaving course is sold. */
 const corvane = partnerSchema.parse({
   id: 'corvane',
@@ -44,44 +69,9 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   for (const [kind, rows] of Object.entries(files) as [keyof typeof files, Record<string, unknown>[]][])
     await importFile(database, workspace, kind, writeCsv(Object.keys(rows[0] ?? {}), rows))
 
-  await savePlan(
-    database,
-    WORKSPACE,
-    { network: 'norrfeed', level: 'account', scope: '' },
-    {
-      utm_source: 'norrfeed',
-      utm_medium: 'paid-social',
-      utm_campaign: '{campaign.name}',
-      utm_term: '{ad_set.name}',
-      utm_content: '{ad.id}',
-      spot: '{placement}',
-    },
-  )
-  await savePlan(
-    database,
-    WORKSPACE,
-    { network: 'kelpie', level: 'account', scope: '' },
-    {
-      utm_source: 'kelpie',
-      utm_medium: 'paid-search',
-      utm_campaign: '{campaign.id}',
-      utm_term: '{keyword}',
-      utm_content: '{ad.id}',
-    },
-  )
-  await savePlan(
-    database,
-    WORKSPACE,
-    { network: 'mothwire', level: 'account', scope: '' },
-    {
-      utm_source: 'mothwire',
-      utm_medium: 'paid-social',
-      utm_campaign: '{campaign.name}',
-      utm_content: '{ad.id}',
-    },
-  )
+  for (const [network, parameters] of Object.entries(plans))
+    await savePlan(database, WORKSPACE, { network, level: 'account', scope: '' }, parameters)
   const shop = `http://shop.tarnbrook.localhost:${process.env.PRACTICE_PORT ?? 4620}/kits`
-  for (const network of ['norrfeed', 'kelpie', 'mothwire'])
-    await setLandingPages(database, WORKSPACE, network, () => shop)
+  for (const network of Object.keys(plans)) await setLandingPages(database, WORKSPACE, network, () => shop)
   await keepPartner(database, WORKSPACE, corvane, 'secret')
 }

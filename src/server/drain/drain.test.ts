@@ -15,7 +15,7 @@ import { findWorkspace, savePlan } from '@/data/workspace'
 import { writeLine } from '@/formats/journalLine'
 import { importFile } from '../importFile'
 import { asideGroups, mendGroup } from '../setAside'
-import { drainOnce } from './drain'
+import { countLines, drainOnce } from './drain'
 
 const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0'
 let database: Database
@@ -136,6 +136,13 @@ describe('draining the journal', () => {
     const marked = [...uncounted].map(c => ids[c])
     expect(marked).toEqual(expect.arrayContaining(['k7', 'k9']))
     expect(marked).not.toContain('k8')
+  })
+  it('counts the records that wait, not the empty lines between them', async () => {
+    const waiting = join(folder, 'waiting.ndjson')
+    const [one, two] = [writeLine(click('w1', '')), writeLine(click('w2', ''))]
+    writeFileSync(waiting, `\n${one}${two}\n${one}`)
+    expect(await countLines(waiting, 0)).toBe(3)
+    expect(await countLines(waiting, 1 + Buffer.byteLength(one))).toBe(2)
   })
   it('takes the same event once, on whichever day it is sent again', async () => {
     const at = Date.UTC(2026, 9, 6, 23, 59, 50)

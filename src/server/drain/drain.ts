@@ -62,13 +62,17 @@ async function readChunk(path: string, offset: number): Promise<Buffer> {
   }
 }
 
-/** How many whole lines a segment holds behind an offset. */
+/** How many records a segment holds behind an offset; between them stand empty lines. */
 export async function countLines(path: string, offset: number): Promise<number> {
   let lines = 0
+  let before = 10
   for (let at = offset; ; ) {
     const chunk = await readChunk(path, at)
     if (chunk.length === 0) return lines
-    for (const byte of chunk) if (byte === 10) lines += 1
+    for (const byte of chunk) {
+      if (byte === 10 && before !== 10) lines += 1
+      before = byte
+    }
     at += chunk.length
   }
 }
