@@ -1,6 +1,6 @@
 /** `npm run bench [-- NAME…]`: one JSON line a measure, each against a reference measured in the same run. */
 import { benchCollector } from './collector'
-import { benchDrain } from './drain'
+import { benchBacklog, benchDrain } from './drain'
 
 export interface Measure {
   name: string
@@ -14,6 +14,7 @@ export interface Measure {
 const benches: Record<string, () => Promise<Measure[]>> = {
   collector: benchCollector,
   drain: benchDrain,
+  backlog: benchBacklog,
 }
 
 const wanted = process.argv.slice(2)
