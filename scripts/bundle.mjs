@@ -9,6 +9,7 @@ const entries = {
   database: 'src/data/host.ts',
   practice: 'src/practice/main.ts',
   worker: 'src/server/compute/worker.ts',
+  import: 'src/server/import/worker.ts',
   bench: 'bench/main.ts',
   bare: 'bench/bare.ts',
 }

@@ -8,7 +8,7 @@ import { FileRefused } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { fileName, readSettings, writeFolder, writeRejects } from '@/formats/folder'
 import { exportFiles } from '@/server/exportFiles'
-import { importFile } from '@/server/importFile'
+import { importFile } from '@/server/import/importFile'
 import { ensureWorkspace } from '@/server/workspace'
 import { BadInput } from './badInput'
 
@@ -60,7 +60,6 @@ export async function importFolder(options: Options): Promise<void> {
           workspace,
           kind,
           readFileSync(join(options.dir, fileName(kind)), 'utf8'),
-          fileName(kind),
         )
         counts[kind] = {
           accepted: outcome.accepted,

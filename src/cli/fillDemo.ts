@@ -1,13 +1,17 @@
+import { join } from 'node:path'
 import { partnerSchema } from '@/core/intake/postback'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { parseDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
-import { createWorkspace, findWorkspace, savePlan, setLandingPages } from '@/data/workspace'
+import { createWorkspace, findWorkspace, savePlan, saveRoute, setLandingPages } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
+import { dataFolder } from '@/formats/dataFolder'
+import { writeFolder } from '@/formats/folder'
 import { simulateMarket } from '@/practice/market/simulate'
-import { importFile } from '@/server/importFile'
+import { importFile } from '@/server/import/importFile'
 import { keepPartner } from '@/server/partners'
+import { practiceOrigin } from '@/server/practice'
 import { WORKSPACE } from '@/server/workspace'
 
 const DEMO_SEED = 11
@@ -71,7 +75,21 @@ export async function fillDemo(database: Database, today: string): Promise<void>
 
   for (const [network, parameters] of Object.entries(plans))
     await savePlan(database, WORKSPACE, { network, level: 'account', scope: '' }, parameters)
-  const shop = `http://shop.tarnbrook.localhost:${process.env.PRACTICE_PORT ?? 4620}/kits`
+  const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
   for (const network of Object.keys(plans)) await setLandingPages(database, WORKSPACE, network, () => shop)
   await keepPartner(database, WORKSPACE, corvane, 'secret')
+  await saveRoute(database, {
+    workspace: WORKSPACE,
+    code: 'course',
+    network: 'norrfeed',
+    landings: [{ address: `${practiceOrigin('shop.tarnbrook')}/course`, weight: 1 }],
+    offers: [{ address: `${practiceOrigin('corvane')}/offer/course`, weight: 1, click_parameter: 'p1' }],
+    paused: false,
+  })
+  // What the practice networks report when they are asked.
+  writeFolder(
+    join(dataFolder(), 'practice', 'market'),
+    { 'delivery.csv': market.delivery, 'claims.csv': market.claims },
+    {},
+  )
 }

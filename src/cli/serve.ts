@@ -7,13 +7,13 @@ import { get } from 'node:http'
 import { join } from 'node:path'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import { isServed, migrateDatabase, openDatabase } from '@/data/connect'
-import { listEntities } from '@/data/workspace'
 import { dataFolder } from '@/formats/dataFolder'
 import { MARKET_ZONE } from '@/practice/market/simulate'
-import { putOnPractice } from '@/server/links'
+import { practiceOrigin } from '@/server/practice'
 import { publishRoutes } from '@/server/routes'
 import { ensureWorkspace, WORKSPACE } from '@/server/workspace'
 import { fillDemo } from './fillDemo'
+import { furnishPractice } from './furnishPractice'
 
 const demo = process.argv[2] === 'demo'
 if (demo) process.env.AEQUANT_DATA ??= join('.aequant', 'demo')
@@ -106,7 +106,10 @@ try {
   if (collector && collector.folder !== folder)
     throw new Error(`Port ${collectorPort} is taken; set COLLECTOR_PORT to another one.`)
   if (!collector) await start('collector', dist('collector'), [], true)
-  if (demo) await start('practice ground', dist('practice'), [], true)
+  if (demo) {
+    process.env.AEQUANT_PRACTICE = 'yes'
+    await start('practice ground', dist('practice'), [], true)
+  }
   void start(
     'application',
     join(root, 'node_modules/next/dist/bin/next'),
@@ -114,22 +117,12 @@ try {
     true,
   ).catch(() => {})
   await answers(`http://${host}:${port}/api/health`)
-  if (demo) {
-    const ads = (await listEntities(database, WORKSPACE)).filter(
-      e => e.network === 'norrfeed' && e.level === 'ad',
-    )
-    await putOnPractice(
-      database,
-      WORKSPACE,
-      ads.map(a => a.id),
-    )
-  }
+  if (demo) await furnishPractice(database)
   await close()
   console.log(`\nAequant is ready: http://localhost:${port}`)
   if (demo) {
-    const practice = Number(process.env.PRACTICE_PORT ?? 4620)
     console.log(
-      `Practice network:  http://norrfeed.localhost:${practice}\nPractice shop:     http://shop.tarnbrook.localhost:${practice}`,
+      `Practice network:  ${practiceOrigin('norrfeed')}\nPractice shop:     ${practiceOrigin('shop.tarnbrook')}\nPractice partner:  ${practiceOrigin('corvane')}`,
     )
   }
   console.log('Ctrl-C stops all of it.')

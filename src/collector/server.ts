@@ -168,10 +168,11 @@ export function createCollector(
     answer(response, 302, '', { location: to })
   }
 
-  function eventOf(request: IncomingMessage, beacon: Beacon): Arrival {
+  /** The record of one event, or what is wrong with it. */
+  function eventOf(request: IncomingMessage, beacon: Beacon): Arrival | string {
     const { site, code, ...event } = beacon
     const known = routing.site(site)
-    if (!known) throw new Refused(400, `There is no site "${site}". Take the tag from the hand-off again.`)
+    if (!known) return `There is no site "${site}". Take the tag from the hand-off again.`
     const base = envelope(request, Date.now(), known.workspace)
     const route = code ? routing.route(code) : undefined
     if (code && route && route.workspace === known.workspace && beacon.click && beacon.page)
@@ -202,10 +203,15 @@ export function createCollector(
           ]
     if (given.length > MOST_EVENTS) throw new Refused(400, `At most ${MOST_EVENTS} events at once.`)
     const read = given.map(one => beaconSchema.safeParse(one))
-    const good = read.flatMap(r => (r.success ? [eventOf(request, r.data)] : []))
+    const good: Arrival[] = []
+    const wrong: string[] = []
+    for (const one of read) {
+      const arrival = one.success ? eventOf(request, one.data) : z.prettifyError(one.error)
+      if (typeof arrival === 'string') wrong.push(arrival)
+      else good.push(arrival)
+    }
     if (good.length > 0) await record('event', good)
-    const bad = read.find(r => !r.success)
-    if (bad?.error) throw new Refused(400, z.prettifyError(bad.error))
+    if (wrong[0]) throw new Refused(400, wrong[0])
     answer(response, 204, '', { 'access-control-allow-origin': '*' })
   }
 

@@ -9,7 +9,10 @@ import { socketFile, socketFolder } from './socket'
 
 export type Database = NodePgDatabase<typeof schema>
 /** A database, or one of its transactions. */
-export type Executor = Pick<Database, 'select' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction'>
+export type Executor = Pick<
+  Database,
+  'select' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction' | '$count'
+>
 
 /**
  * A pool for the embedded database, which has one session for all connections. Its socket server lets one

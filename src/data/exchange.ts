@@ -10,7 +10,7 @@ import type { Executor } from './connect'
 import * as schema from './schema'
 import { upsertRows } from './store'
 
-type Row = Record<string, unknown>
+export type Row = Record<string, unknown>
 const iso = (at: number) => new Date(at).toISOString()
 const utcDay = (at: number) => iso(at).slice(0, 10)
 const toDay = (text: string): Day => parseDay(text) ?? 0
@@ -170,33 +170,46 @@ function keyClaims(rows: Row[]): void {
   }
 }
 
-/**
- * Stores the records of one exchange file.
- *
- * @returns how many were new or changed, and how many stood there already
- */
-export async function storeRecords<Kind extends FileKind>(
-  database: Executor,
+/** The rows of a whole exchange file as they are stored: of two that are the same thing, the last one. */
+export function rowsOf<Kind extends FileKind>(
   workspace: string,
   kind: Kind,
   records: readonly RecordOf[Kind][],
-) {
-  const { table, toRow } = stored[kind]
+): Row[] {
+  const { toRow } = stored[kind]
   const rows = records.map(record => ({ workspace, ...toRow(record) }) as Row)
   if (kind === 'claim-rows') keyClaims(rows)
   const distinct = [
     ...new Map(rows.map(row => [identity[kind].map(k => row[k]).join('\u001f'), row])).values(),
   ]
-  const accepted = await upsertRows(database, table, distinct)
-  if (kind === 'delivery') await storeNames(database, workspace, distinct)
-  return { accepted, duplicates: records.length - accepted }
+  // Names are told by their latest day, and a file may be stored in parts.
+  return kind === 'delivery' ? distinct.sort((a, b) => String(a.day).localeCompare(String(b.day))) : distinct
 }
 
-/** Keeps the campaigns, ad sets and ads that delivery rows name, with every name they had. */
+/** Stores some rows of `rowsOf`, in its order. Gives how many were new or changed. */
+export async function storeRows(
+  database: Executor,
+  workspace: string,
+  kind: FileKind,
+  rows: readonly Row[],
+): Promise<number> {
+  const accepted = await upsertRows(database, stored[kind].table, rows)
+  if (kind === 'delivery') await storeNames(database, workspace, rows)
+  return accepted
+}
+
+export const storeRecords = <Kind extends FileKind>(
+  database: Executor,
+  workspace: string,
+  kind: Kind,
+  records: readonly RecordOf[Kind][],
+): Promise<number> => storeRows(database, workspace, kind, rowsOf(workspace, kind, records))
+
+/** Keeps the campaigns, ad sets and ads that delivery rows in order of days name, with every name they had. */
 async function storeNames(database: Executor, workspace: string, rows: readonly Row[]): Promise<void> {
   const entities = new Map<string, Row>()
   const names = new Map<string, Row>()
-  for (const row of [...rows].sort((a, b) => String(a.day).localeCompare(String(b.day)))) {
+  for (const row of rows) {
     for (const level of ['campaign', 'ad_set', 'ad'] as const) {
       const id = String(row[`${level}_id`] ?? '')
       if (!id) continue

@@ -43,7 +43,7 @@ export const listSites = (database: Executor) => database.select().from(sites)
 
 export interface SetAside {
   id: string
-  kind: 'postback' | 'order' | 'line'
+  kind: 'postback' | 'order' | 'line' | 'row'
   at: Date
   reason: string
   facts: Record<string, string>
@@ -53,22 +53,48 @@ export interface SetAside {
 export const keepAside = (database: Executor, workspace: string, items: readonly SetAside[]) =>
   insertRows(database, setAside, items, item => ({ workspace, ...item, at: item.at.toISOString() }))
 
-export const listSetAside = (database: Executor, workspace: string, most: number) =>
+/** What was set aside for the same reason and facts: mended together or not at all. */
+export type Alike = { kind: string; reason: string; facts: Record<string, string> }
+/** Lines of the journal differ only in where they stood. */
+const alikeFacts = sql`case when kind = 'line' then '{}'::jsonb else facts end`
+
+/** The groups of what waits, the latest first, each with the latest of it as it came. */
+export async function groupAside(database: Executor, workspace: string, most: number) {
+  const { rows } = await database.execute<Alike & { count: number; latest: string; raw: string }>(sql`
+    select kind, reason, ${alikeFacts} as facts, count(*)::int as count, max(at) as latest,
+      (array_agg(raw order by at desc))[1] as raw
+    from set_aside where workspace = ${workspace} and settled is null
+    group by 1, 2, 3 order by max(at) desc limit ${most}`)
+  return rows.map(row => ({ ...row, latest: new Date(row.latest).getTime() }))
+}
+
+export const countAside = async (database: Executor, workspace: string): Promise<number> =>
+  database.$count(setAside, and(eq(setAside.workspace, workspace), isNull(setAside.settled)))
+
+export const listAlike = (database: Executor, workspace: string, { kind, reason, facts }: Alike) =>
   database
     .select()
     .from(setAside)
-    .where(and(eq(setAside.workspace, workspace), isNull(setAside.settled)))
-    .orderBy(sql`${setAside.at} desc`)
-    .limit(most)
+    .where(
+      and(
+        eq(setAside.workspace, workspace),
+        isNull(setAside.settled),
+        eq(setAside.kind, kind),
+        eq(setAside.reason, reason),
+        sql`${alikeFacts} = ${JSON.stringify(facts)}::jsonb`,
+      ),
+    )
 
 export async function settle(
   database: Executor,
   workspace: string,
-  id: string,
-  settled: 'taken' | 'dropped' | null,
+  ids: readonly string[],
+  settled: 'taken' | 'dropped',
 ): Promise<void> {
+  if (ids.length === 0) return
+  const some = sql`${setAside.id} in (select jsonb_array_elements_text(${JSON.stringify(ids)}::jsonb))`
   await database
     .update(setAside)
     .set({ settled })
-    .where(and(eq(setAside.workspace, workspace), eq(setAside.id, id)))
+    .where(and(eq(setAside.workspace, workspace), some))
 }

@@ -407,22 +407,12 @@ export const importBatches = pgTable(
     accepted: integer('accepted').notNull(),
     duplicates: integer('duplicates').notNull(),
     rejected: integer('rejected').notNull(),
+    /** the network of a report, which one that stands in the file itself does not have */
+    network: text('network'),
+    /** stopped by hand before its end */
+    cancelled: boolean('cancelled').notNull().default(false),
   },
   t => [primaryKey({ columns: [t.workspace, t.id] })],
-)
-
-export const rejects = pgTable(
-  'rejects',
-  {
-    workspace: workspace(),
-    batch: text('batch').notNull(),
-    number: integer('number').notNull(),
-    line: integer('line').notNull(),
-    column: text('column').notNull(),
-    reason: text('reason').notNull(),
-    value: text('value'),
-  },
-  t => [primaryKey({ columns: [t.workspace, t.batch, t.number] })],
 )
 
 /** How far each collector's journal has been taken in; moves in the transaction that stores the records. */

@@ -44,21 +44,23 @@ export async function insertRows<T>(
     const batch = JSON.stringify(rows.map(row => Object.fromEntries(names.map(n => [n, row[n]]))))
     await stored
     const insert = sql`insert into ${name} (${identifiers(names)}) select ${identifiers(names)} from json_to_recordset(${batch}::json) as r(${types})`
-    stored = insertNew(database, insert)
+    stored = insertNew(database, insert, sql`on conflict do nothing`)
   }
   await stored
 }
 
 /**
- * Looking each row up for a conflict costs a fifth of the time, and there hardly ever is one: so it is
+ * Inserts rows, and where one is there already, inserts them as `otherwise` says. Looking each row up for a conflict costs a fifth of the time, and there hardly ever is one: so it is
  * looked for only when the plain insert found one.
  */
-async function insertNew(database: Executor, insert: SQL): Promise<void> {
+async function insertNew(database: Executor, insert: SQL, otherwise: SQL): Promise<number> {
   try {
-    await database.transaction(inner => inner.execute(insert))
+    const { rowCount } = await database.transaction(inner => inner.execute(insert))
+    return rowCount ?? 0
   } catch (error) {
     if (!isThereAlready(error)) throw error
-    await database.execute(sql`${insert} on conflict do nothing`)
+    const { rowCount } = await database.execute(sql`${insert} ${otherwise}`)
+    return rowCount ?? 0
   }
 }
 
@@ -92,10 +94,8 @@ export async function upsertRows(
   let changed = 0
   for (let i = 0; i < rows.length; i += BATCH) {
     const batch = JSON.stringify(rows.slice(i, i + BATCH))
-    const done = await database.execute(
-      sql`insert into ${name} (${identifiers(names)}) select ${identifiers(names)} from jsonb_to_recordset(${batch}::jsonb) as r(${types}) on conflict (${identifiers(key)}) ${onConflict}`,
-    )
-    changed += done.rowCount ?? 0
+    const insert = sql`insert into ${name} (${identifiers(names)}) select ${identifiers(names)} from json_to_recordset(${batch}::json) as r(${types})`
+    changed += await insertNew(database, insert, sql`on conflict (${identifiers(key)}) ${onConflict}`)
   }
   return changed
 }

@@ -9,7 +9,6 @@ import {
   adEntityNames,
   importBatches,
   networkProfiles,
-  rejects,
   routes,
   tagPlans,
   workspaces,
@@ -176,40 +175,15 @@ export interface ImportOutcome {
   accepted: number
   duplicates: number
   rejected: Reject[]
+  /** stopped by hand: what went in before stays */
+  cancelled?: boolean
 }
-export async function recordBatch(
+export const recordBatch = (
   database: Executor,
   workspace: string,
-  id: string,
-  kind: string,
-  file: string,
-  importedAt: Date,
-  outcome: ImportOutcome,
-) {
-  await database.insert(importBatches).values({
-    workspace,
-    id,
-    kind,
-    file,
-    imported_at: importedAt,
-    accepted: outcome.accepted,
-    duplicates: outcome.duplicates,
-    rejected: outcome.rejected.length,
-  })
-  await upsertRows(
-    database,
-    rejects,
-    outcome.rejected.map((r, number) => ({
-      workspace,
-      batch: id,
-      number,
-      line: r.line,
-      column: r.column,
-      reason: r.reason,
-      value: r.value ?? null,
-    })),
-  )
-}
+  batch: Omit<typeof importBatches.$inferInsert, 'workspace' | keyof ImportOutcome>,
+  { rejected, ...outcome }: ImportOutcome,
+) => database.insert(importBatches).values({ workspace, ...batch, ...outcome, rejected: rejected.length })
 
 export const listBatches = (database: Executor, workspace: string, most: number) =>
   database

@@ -5,6 +5,8 @@ import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/recor
 const refusals = {
   empty: file => `${file} is empty. It needs a header line and rows.`,
   not_text: file => `${file} is not text. Save it as CSV in UTF-8 and try again.`,
+  no_table: file =>
+    `${file} holds no table: no line with at least two headings stands in its first 20 lines. Choose the report as CSV.`,
   missing_columns: (file, columns, found) =>
     `${file} lacks the required column ${columns}. Its header line (line 1) has: ${found || 'nothing'}. Add the column and try again; nothing was taken in.`,
   duplicate_columns: (file, columns) =>
@@ -75,13 +77,8 @@ export function readEachRow<Kind extends FileKind>(
   const { header, keys } = readHeader(kind, text, file)
   const blank: Cells = Object.fromEntries(known.map(column => [column, null]))
   const rejected: Reject[] = []
-  const breakable = text.includes('"')
-  let line = 1
-  let index = 0
-  const takeCells = (cells: string[], errors: readonly Papa.ParseError[]) => {
-    const at = line
-    line += 1 + (breakable ? countBreaks(cells) : 0)
-    if (index++ === 0 || (cells.length === 1 && cells[0] === '')) return
+  const takeCells = (cells: string[], at: number, errors: readonly Papa.ParseError[]) => {
+    if (at === 1) return
     const row: Cells = { ...blank }
     let long: string | undefined
     for (let i = 0; i < keys.length; i++) {
@@ -96,10 +93,11 @@ export function readEachRow<Kind extends FileKind>(
       return
     }
     const read = readRow(row)
-    if ('record' in read) take(read.record as RecordOf[Kind], at)
-    else rejected.push({ line: at, ...read, value: row[read.column]?.slice(0, 80) ?? '' })
+    if ('record' in read) return take(read.record as RecordOf[Kind], at)
+    const given = cellsOf(keys, cells)
+    rejected.push({ line: at, ...read, value: given[read.column]?.slice(0, 80) ?? '', cells: given })
   }
-  Papa.parse<string[]>(text, { delimiter: ',', step: ({ data, errors }) => takeCells(data, errors) })
+  eachLine(text, takeCells)
   return {
     columns: header.map((h, i) => ({
       header: h,
@@ -107,6 +105,39 @@ export function readEachRow<Kind extends FileKind>(
     })),
     rejected,
   }
+}
+
+/** The rows of a good file that stand on some lines, as they came. */
+export function cellsOnLines(
+  kind: FileKind,
+  content: string,
+  file: string,
+  lines: ReadonlySet<number>,
+): Map<number, Record<string, string>> {
+  const text = content.replace(/^\uFEFF/, '')
+  const { keys } = readHeader(kind, text, file)
+  const found = new Map<number, Record<string, string>>()
+  eachLine(text, (cells, line) => lines.has(line) && found.set(line, cellsOf(keys, cells)))
+  return found
+}
+
+const cellsOf = (keys: readonly string[], cells: readonly string[]) =>
+  Object.fromEntries(keys.map((key, i) => [key, unescapeFormula((cells[i] ?? '').trim())]))
+
+/** Hands over each row with the line on which it begins, from 1; empty lines are left out. */
+export function eachLine(
+  text: string,
+  take: (cells: string[], line: number, errors: readonly Papa.ParseError[]) => void,
+  delimiter = ',',
+): void {
+  const breakable = text.includes('"')
+  let line = 1
+  const step = (cells: string[], errors: readonly Papa.ParseError[]) => {
+    const at = line
+    line += 1 + (breakable ? countBreaks(cells) : 0)
+    if (!(cells.length === 1 && cells[0] === '')) take(cells, at, errors)
+  }
+  Papa.parse<string[]>(text, { delimiter, step: ({ data, errors }) => step(data, errors) })
 }
 
 function readHeader(kind: FileKind, text: string, file: string): { header: string[]; keys: string[] } {

@@ -6,13 +6,26 @@ import { join } from 'node:path'
 import * as z from 'zod'
 import { routingSchema } from '@/core/intake/routing'
 import { dataFolder } from '@/formats/dataFolder'
+import { corvane } from './corvane'
 import { norrfeed, practiceAdSchema, tagScript } from './norrfeed'
-import { bookOrder, checkoutPage, kitsPage, type Tags, type Touch, thanksPage, touchOf } from './shop'
+import { writeReport } from './reports'
+import {
+  bookOrder,
+  checkoutPage,
+  coursePage,
+  kitsPage,
+  type Tags,
+  type Touch,
+  thanksPage,
+  touchOf,
+} from './shop'
 
 const port = Number(process.env.PRACTICE_PORT ?? 4620)
 const host = process.env.HOST ?? '127.0.0.1'
 const norrfeedOrigin = `http://norrfeed.localhost:${port}`
-const network = norrfeed(join(dataFolder(), 'practice', 'norrfeed.json'))
+const folder = join(dataFolder(), 'practice')
+const network = norrfeed(join(folder, 'norrfeed.json'))
+const partner = corvane(join(folder, 'corvane.json'))
 const MOST_BODY = 4_000_000
 
 const send = (
@@ -98,6 +111,7 @@ async function serveShop(request: IncomingMessage, response: ServerResponse, add
         'set-cookie': `touch=${encodeURIComponent(JSON.stringify(touch))}; Path=/; Max-Age=2592000; SameSite=Lax`,
       }
     : {}
+  if (address.pathname === '/course') return send(response, coursePage(tags(request)), undefined, headers)
   if (address.pathname === '/consent')
     return redirect(response, '/kits', { 'set-cookie': 'asks_consent=yes; Path=/; SameSite=Lax' })
   if (address.pathname === '/' || address.pathname === '/kits')
@@ -121,7 +135,35 @@ async function serveShop(request: IncomingMessage, response: ServerResponse, add
   return send(response, null)
 }
 
+async function serveCorvane(request: IncomingMessage, response: ServerResponse, address: URL) {
+  const { pathname, searchParams } = address
+  if (request.method === 'POST' && pathname === '/enrol')
+    return send(response, await partner.enrol(searchParams, Date.now()))
+  if (request.method === 'POST' && pathname === '/postback') {
+    partner.takePostback(new URLSearchParams(await bodyOf(request)).get('address') ?? '')
+    return redirect(response, '/')
+  }
+  if (request.method === 'POST' && pathname === '/settle') {
+    const to = new URLSearchParams(await bodyOf(request)).get('to') ?? ''
+    await partner.settle(searchParams.get('deal') ?? '', to)
+    return redirect(response, '/')
+  }
+  if (pathname === '/offer/course') return send(response, partner.offer(searchParams))
+  return send(response, pathname === '/' ? partner.deals() : null)
+}
+
+/** Every practice network lets its customer download a report. */
+function serveReport(name: string, response: ServerResponse, { searchParams }: URL) {
+  const [from, to] = [searchParams.get('from') ?? '0000-01-01', searchParams.get('to') ?? '9999-12-31']
+  return send(
+    response,
+    writeReport(folder, name.replace('.localhost', ''), from, to),
+    'text/csv; charset=utf-8',
+  )
+}
+
 const sites: Record<string, typeof serveShop> = {
+  'corvane.localhost': serveCorvane,
   'norrfeed.localhost': serveNorrfeed,
   'shop.tarnbrook.localhost': serveShop,
 }
@@ -129,6 +171,7 @@ const server = createServer((request, response) => {
   const name = (request.headers.host ?? '').split(':')[0] ?? ''
   const address = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`)
   const site = sites[name]
+  if (address.pathname === '/report.csv') return serveReport(name, response, address)
   const served = site ? site(request, response, address) : Promise.resolve(send(response, null))
   served.catch(error => {
     response

@@ -53,6 +53,14 @@ export const kitsPage = (tags: Tags): string =>
     ACCENT,
   )
 
+/** The landing page of the course, which a partner sells: its link goes on over the tracking domain. */
+export const coursePage = (tags: Tags): string =>
+  page(
+    'Learn to weave',
+    `${head('Learn to weave at home')}<p>Twelve evenings with a table loom, taught online.</p><p><a class="button" data-aq-out href="${tags.collector}/c/course/next">See the course</a></p>${tag(tags)}`,
+    ACCENT,
+  )
+
 export function checkoutPage(index: number, tags: Tags): string | null {
   const product = products[index]
   return product

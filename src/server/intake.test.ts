@@ -6,7 +6,7 @@ import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, type Workspace } from '@/data/workspace'
 import { FileRefused, writeCsv } from '@/formats/csv'
 import { exportFiles } from './exportFiles'
-import { importFile } from './importFile'
+import { importFile } from './import/importFile'
 
 let database: Database
 let stop: () => Promise<void>

@@ -1,10 +1,10 @@
-import { request } from 'node:http'
 import { type AssembledLink, assembleLink, type Sample } from '@/core/links/assemble'
 import { nameFindings } from '@/core/links/names'
 import type { TagPlan } from '@/core/links/plan'
 import type { NetworkProfile, PlanLevel } from '@/core/links/profile'
 import type { Executor } from '@/data/connect'
 import { type AdEntity, listEntities, listNames, listPlans, listProfiles, planOf } from '@/data/workspace'
+import { askPractice } from './practice'
 import { trackingAddress, trackingOrigin } from './routes'
 
 /** Values that a real click would carry, for the preview. */
@@ -104,27 +104,7 @@ export async function putOnPractice(
     const { destination = '', parameters = '' } = described.link.fields
     ads.push({ campaign: named(campaign!), ad_set: named(adSet!), ad: named(ad!), destination, parameters })
   }
-  return postToPractice(JSON.stringify(ads))
+  const taken = await askPractice('norrfeed', '/ads', { type: 'application/json', body: JSON.stringify(ads) })
+  return taken?.status === 200
 }
 const named = ({ id, name }: { id: string; name: string }) => ({ id, name })
-
-function postToPractice(body: string): Promise<boolean> {
-  const port = Number(process.env.PRACTICE_PORT ?? 4620)
-  return new Promise(done => {
-    const sent = request(
-      {
-        host: '127.0.0.1',
-        port,
-        path: '/ads',
-        method: 'POST',
-        headers: { host: `norrfeed.localhost:${port}`, 'content-type': 'application/json' },
-      },
-      response => {
-        response.resume()
-        response.on('end', () => done(response.statusCode === 200))
-      },
-    )
-    sent.on('error', () => done(false))
-    sent.end(body)
-  })
-}

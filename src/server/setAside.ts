@@ -1,54 +1,35 @@
 import { arrivalSchema } from '@/core/intake/arrival'
-import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
+import { type PostbackField, type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { Database } from '@/data/connect'
-import { listPartners, listSetAside, savePartner, settle } from '@/data/intake'
-import { raiseVersion, type Workspace } from '@/data/workspace'
+import { type Alike, groupAside, listAlike, listPartners, savePartner, settle } from '@/data/intake'
+import { raiseVersion, saveSettings, type Workspace } from '@/data/workspace'
+import { writeCsv } from '@/formats/csv'
 import { storePostbacks } from './drain/storePostbacks'
-import { importFile } from './importFile'
+import { importFile, isFileKind } from './import/importFile'
 import { storeOrderMessage } from './orderWebhook'
+import { publishRoutes } from './routes'
 
-const MOST = 2000
+const MOST_GROUPS = 200
 
-/** What was set aside for the same reason and facts: mended together or not at all. */
-export interface AsideGroup {
-  key: string
-  kind: string
-  reason: string
-  facts: Record<string, string>
-  count: number
-  latest: number
-  /** the latest of them as it came */
-  raw: string
-}
+/** A group of what was set aside, with what somebody may do about it. */
+export type AsideGroup = Awaited<ReturnType<typeof asideGroups>>[number]
+export const asideGroups = async (database: Database, workspace: string) =>
+  (await groupAside(database, workspace, MOST_GROUPS)).map(group => ({
+    ...group,
+    key: JSON.stringify([group.kind, group.reason, group.facts]),
+    /** whether its rows could be told apart into cells, so that one can be corrected */
+    correctable: group.kind === 'row' && cellsOf(group.raw) !== null,
+    /** the parameters that a postback carried */
+    parameters: group.kind === 'postback' ? parametersOf(group.raw) : [],
+  }))
 
-const keyOf = (item: { kind: string; reason: string; facts: Record<string, string> }) =>
-  JSON.stringify([item.kind, item.reason, item.kind === 'line' ? {} : item.facts])
-
-export async function asideGroups(database: Database, workspace: string): Promise<AsideGroup[]> {
-  const groups = new Map<string, AsideGroup>()
-  for (const item of await listSetAside(database, workspace, MOST)) {
-    const key = keyOf(item)
-    const group = groups.get(key)
-    if (group) group.count += 1
-    else
-      groups.set(key, {
-        key,
-        kind: item.kind,
-        reason: item.reason,
-        facts: item.facts,
-        count: 1,
-        latest: item.at.getTime(),
-        raw: item.raw,
-      })
-  }
-  return [...groups.values()]
-}
-
-/** What somebody does about a group: say what it lacked, try again, or drop it. */
+/** What somebody does about a group: say what it lacked, correct it, try again, or drop it. */
 export type Mend =
   | { do: 'again' }
   | { do: 'drop' }
   | { do: 'status'; means: SaleStatus }
+  | { do: 'parameter'; parameter: string }
+  | { do: 'value'; value: string }
   | { do: 'rate'; date: string; rate: string }
 
 /**
@@ -59,56 +40,134 @@ export type Mend =
 export async function mendGroup(
   database: Database,
   workspace: Workspace,
-  key: string,
+  alike: Alike,
   mend: Mend,
 ): Promise<number> {
-  const items = (await listSetAside(database, workspace.id, MOST)).filter(item => keyOf(item) === key)
-  const [first] = items
-  if (!first) return 0
-  if (mend.do === 'status') await learnStatus(database, workspace.id, first.facts, mend.means)
+  const { id } = workspace
+  if (mend.do === 'status' || mend.do === 'parameter') await teachPartner(database, id, alike, mend)
   if (mend.do === 'rate') {
-    const row = `${mend.date},${first.facts.currency},${workspace.settings.currency},${mend.rate}`
+    const currency = alike.facts.currency ?? alike.facts.value
+    const row = `${mend.date},${currency},${workspace.settings.currency},${mend.rate}`
     const { rejected } = await importFile(database, workspace, 'rates', `date,base,quote,rate\n${row}\n`)
     if (rejected[0]) throw new Error(`The ${rejected[0].column} cannot be read.`)
   }
+  const items = await listAlike(database, id, alike)
+  if (mend.do === 'drop') {
+    await settle(
+      database,
+      id,
+      items.map(i => i.id),
+      'dropped',
+    )
+    return items.length
+  }
+  if (alike.kind === 'row') return mendRows(database, workspace, alike, items, mend)
   let settled = 0
   for (const item of items)
     await database.transaction(async transaction => {
-      if (mend.do === 'drop') await settle(transaction, workspace.id, item.id, 'dropped')
-      else {
-        const taken =
-          item.kind === 'postback'
-            ? await storePostbacks(transaction, workspace.id, postbackOf(item.raw))
-            : item.kind === 'order' && (await storeOrderMessage(transaction, workspace, item.raw)) !== null
-        if (!taken) return
-        await settle(transaction, workspace.id, item.id, 'taken')
-        await raiseVersion(transaction, workspace.id)
-      }
+      const taken =
+        item.kind === 'postback'
+          ? await storePostbacks(transaction, id, postbackOf(item.raw))
+          : item.kind === 'order' && (await storeOrderMessage(transaction, workspace, item.raw)) !== null
+      if (!taken) return
+      await settle(transaction, id, [item.id], 'taken')
+      await raiseVersion(transaction, id)
       settled += 1
     })
   return settled
+}
+
+/** Takes rejected rows of a file in again, with one cell corrected where somebody did. */
+async function mendRows(
+  database: Database,
+  workspace: Workspace,
+  { facts }: Alike,
+  items: readonly { id: string; raw: string }[],
+  mend: Mend,
+): Promise<number> {
+  const kind = facts.file ?? ''
+  if (!isFileKind(kind)) return 0
+  const corrected = mend.do === 'value' ? { [facts.column ?? '']: mend.value } : {}
+  const rows: { id: string; line: number; cells: Record<string, string> }[] = []
+  let line = 2
+  for (const { id, raw } of items) {
+    const cells = cellsOf(raw)
+    if (!cells) continue
+    rows.push({ id, line, cells: { ...cells, ...corrected } })
+    line += 1 + Object.values(cells).join('').split('\n').length - 1
+  }
+  const columns = [...new Set(rows.flatMap(r => Object.keys(r.cells)))]
+  const content = writeCsv(
+    columns,
+    rows.map(r => r.cells),
+  )
+  const { rejected } = await importFile(database, workspace, kind, content, { file: 'rows set aside' })
+  const bad = new Set(rejected.map(r => r.line))
+  const taken = rows.filter(r => !bad.has(r.line)).map(r => r.id)
+  await settle(database, workspace.id, taken, 'taken')
+  // What is wrong in another way now stands aside as it was corrected.
+  if (mend.do === 'value') {
+    const replaced = rows.filter(r => bad.has(r.line)).map(r => r.id)
+    await settle(database, workspace.id, replaced, 'dropped')
+  }
+  return taken.length
+}
+
+function cellsOf(raw: string): Record<string, string> | null {
+  const { cells } = JSON.parse(raw) as { cells?: Record<string, string> }
+  return cells ?? null
 }
 
 function postbackOf(raw: string) {
   const arrival = arrivalSchema.parse(JSON.parse(raw))
   return arrival.kind === 'postback' ? [arrival] : []
 }
+const parametersOf = (raw: string): string[] => [
+  ...new Set(postbackOf(raw).flatMap(({ query }) => [...new URLSearchParams(query).keys()])),
+]
 
-/** Adds the word of a postback to its partner's words for a status. */
-async function learnStatus(
+const fieldOfReason: Record<string, PostbackField> = {
+  no_deal: 'deal',
+  not_an_amount: 'amount',
+  not_a_currency: 'currency',
+  unknown_status: 'status',
+}
+
+/** Keeps what somebody says of a partner's postbacks: what a word means, or in which parameter a fact stands. */
+async function teachPartner(
   database: Database,
   workspace: string,
-  facts: Record<string, string>,
-  means: SaleStatus,
+  { reason, facts }: Alike,
+  mend: { do: 'status'; means: SaleStatus } | { do: 'parameter'; parameter: string },
 ): Promise<void> {
   const stored = (await listPartners(database, workspace)).find(p => p.id === facts.partner)
   if (!stored) throw new Error(`There is no partner ${facts.partner}.`)
+  const { partner } = stored
   const word = (facts.value ?? '').toLowerCase()
-  const statuses = Object.fromEntries(
-    saleStatuses.map(s => [
-      s,
-      [...(stored.partner.statuses[s] ?? []).filter(w => w !== word), ...(s === means ? [word] : [])],
-    ]),
-  )
-  await savePartner(database, workspace, { ...stored, partner: { ...stored.partner, statuses } })
+  const field = fieldOfReason[reason]
+  const learnt =
+    mend.do === 'status'
+      ? {
+          statuses: Object.fromEntries(
+            saleStatuses.map(s => [
+              s,
+              [...(partner.statuses[s] ?? []).filter(w => w !== word), ...(s === mend.means ? [word] : [])],
+            ]),
+          ),
+        }
+      : { parameters: { ...partner.parameters, ...(field ? { [field]: mend.parameter } : {}) } }
+  await savePartner(database, workspace, { ...stored, partner: { ...partner, ...learnt } })
+  await publishRoutes(database, workspace)
 }
+
+/** Says of which network a source on orders is; empty for one that is no ad. */
+export const nameSource = (
+  database: Database,
+  { id, settings }: Workspace,
+  source: string,
+  network: string,
+) =>
+  saveSettings(database, id, {
+    ...settings,
+    source_names: { ...settings.source_names, [source.toLowerCase()]: network },
+  })

@@ -6,26 +6,44 @@ import { routeSchema } from '@/core/intake/routing'
 import { sharedDatabase } from '@/data/connect'
 import { keepPartner, sendTestPostback } from '@/server/partners'
 import { keepRoute } from '@/server/routes'
-import { mendGroup } from '@/server/setAside'
+import { mendGroup, nameSource } from '@/server/setAside'
 import { workspaceHere } from '../frame'
 
 const mendSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('again') }),
   z.object({ do: z.literal('drop') }),
   z.object({ do: z.literal('status'), means: z.enum(saleStatuses) }),
+  z.object({ do: z.literal('parameter'), parameter: z.string().min(1).max(60) }),
+  z.object({ do: z.literal('value'), value: z.string().max(4096) }),
   z.object({ do: z.literal('rate'), date: z.string(), rate: z.string() }),
 ])
 
+const alikeSchema = z.object({
+  kind: z.string(),
+  reason: z.string(),
+  facts: z.record(z.string(), z.string()),
+})
+
 /** Mends what was set aside for one reason. Says what became of it. */
-export async function mend(key: string, how: z.infer<typeof mendSchema>): Promise<string> {
+export async function mend(
+  group: z.infer<typeof alikeSchema>,
+  how: z.infer<typeof mendSchema>,
+): Promise<string> {
   try {
-    const settled = await mendGroup(sharedDatabase(), await workspaceHere(), key, mendSchema.parse(how))
+    const alike = alikeSchema.parse(group)
+    const settled = await mendGroup(sharedDatabase(), await workspaceHere(), alike, mendSchema.parse(how))
     refresh()
     if (settled === 0) return 'Nothing could be taken in yet: the reason still holds.'
     return how.do === 'drop' ? `${settled} dropped.` : `${settled} taken in.`
   } catch (error) {
     return error instanceof Error ? error.message : 'It could not be done.'
   }
+}
+
+/** Says of which network a source on orders is; empty for one that is no ad. */
+export async function placeSource(source: string, network: string): Promise<void> {
+  await nameSource(sharedDatabase(), await workspaceHere(), source, network)
+  refresh()
 }
 
 /** Adds or changes a partner by its form. Gives what is wrong, or null when it is done. */

@@ -45,6 +45,25 @@ function byVisitor(clicks: Clicks, visitors: number) {
   return (visitor: number): Int32Array => order.subarray(start[visitor], start[visitor + 1])
 }
 
+/** The source that an order's own parameters name; null when they name none. */
+const sourceOf = (order: Order): string | null =>
+  order.utm_source || landingParameters(order).get('utm_source') || null
+
+/** Sources on unplaced orders that nobody has said the network of, each with its orders, most first. */
+export function unknownSources(
+  { orders, settings }: Dataset,
+  placements: readonly Placement[],
+): { source: string; orders: number }[] {
+  const counts = new Map<string, number>()
+  orders.forEach((order, o) => {
+    const source = placements[o]!.grade === 'unplaced' && sourceOf(order)?.toLowerCase()
+    if (source && !(source in settings.source_names)) counts.set(source, (counts.get(source) ?? 0) + 1)
+  })
+  return [...counts]
+    .map(([source, count]) => ({ source, orders: count }))
+    .sort((a, b) => b.orders - a.orders || a.source.localeCompare(b.source))
+}
+
 /** Parameters of an order's landing address. */
 function landingParameters(order: Order): URLSearchParams {
   return order.landing_url && URL.canParse(order.landing_url)
@@ -136,7 +155,8 @@ export function placeOrders(data: Dataset): Placement[] {
       utm_content: order.utm_content,
     }
     const named = (key: string) => columns[key] || parameters.get(key) || null
-    const leaf = findLeaf(named('utm_source'), {
+    const source = sourceOf(order)
+    const leaf = findLeaf(source && (settings.source_names[source.toLowerCase()] ?? source), {
       campaign: named(settings.campaign_key),
       ad_set: named(settings.ad_set_key),
       ad: named(settings.ad_key),

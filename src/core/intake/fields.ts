@@ -26,6 +26,8 @@ export interface Reject {
   column: string
   reason: RejectReason
   value?: string
+  /** the row as it came, by column; absent where it could not be told apart into cells */
+  cells?: Record<string, string>
 }
 
 /** Longest cell that is taken; readers refuse a longer one before they look at the row. */

@@ -1,5 +1,5 @@
 import { sumGap, sumGaps } from '@/core/evidence/gap'
-import { WHOLE } from '@/core/evidence/place'
+import { unknownSources, WHOLE } from '@/core/evidence/place'
 import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
@@ -221,6 +221,8 @@ export function orderEvidenceView(e: Evidence, ids: readonly string[]): OrderLin
   )
 }
 
+export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
+
 /** What can be asked of a worker, by name. */
 export const views = {
   judge: judgeView,
@@ -229,6 +231,7 @@ export const views = {
   reconcile: reconcileView,
   figure: figureView,
   orderEvidence: orderEvidenceView,
+  unknownSources: unknownSourcesView,
 }
 export type Views = typeof views
 export type ViewName = keyof Views

@@ -13,7 +13,7 @@ import { clicks, events, orders, sales, setAside } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, savePlan } from '@/data/workspace'
 import { writeLine } from '@/formats/journalLine'
-import { importFile } from '../importFile'
+import { importFile } from '../import/importFile'
 import { asideGroups, mendGroup } from '../setAside'
 import { countLines, drainOnce } from './drain'
 
@@ -237,7 +237,7 @@ describe('postbacks', () => {
     await say('deal=d5&amount=7&state=maybe')
     const group = (await asideGroups(database, 'w')).find(g => g.reason === 'unknown_status')!
     expect(group.count).toBe(2)
-    expect(await mendGroup(database, workspace, group.key, { do: 'status', means: 'approved' })).toBe(2)
+    expect(await mendGroup(database, workspace, group, { do: 'status', means: 'approved' })).toBe(2)
     expect([await sale('d4'), await sale('d5')]).toEqual([
       [['approved', null, null]],
       [['approved', 700, null]],
@@ -247,8 +247,8 @@ describe('postbacks', () => {
   })
   it('can be dropped', async () => {
     const workspace = (await findWorkspace(database, 'w'))!
-    for (const { key } of await asideGroups(database, 'w'))
-      await mendGroup(database, workspace, key, { do: 'drop' })
+    for (const group of await asideGroups(database, 'w'))
+      await mendGroup(database, workspace, group, { do: 'drop' })
     expect(await asideGroups(database, 'w')).toEqual([])
   })
 })

@@ -1,9 +1,12 @@
 'use client'
-import { Box, Flex, Spinner, Text } from '@chakra-ui/react'
+import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import type { FileKind } from '@/core/intake/records'
+import { count } from '../format'
 import { IntakeNav } from './IntakeNav'
+import { type Progress, sendFile } from './sendFile'
+import { Working } from './Working'
 
 const kinds: Record<FileKind, { holds: string; needs: string }> = {
   delivery: { holds: 'what networks spent and served', needs: 'date, network, campaign_id, currency, spend' },
@@ -23,7 +26,7 @@ interface Outcome {
   error?: string
   accepted?: number
   duplicates?: number
-  rejected?: { line: number; column: string; reason: string; value?: string; words: string }[]
+  rejected?: { line: number; column: string; reason: string; value?: string; words?: string }[]
   columns?: { header: string; takenFor: string }[]
 }
 
@@ -59,12 +62,12 @@ function guessKind(headerLine: string): FileKind | null {
   return best && best.share >= 0.6 ? best.kind : null
 }
 
-/** Takes in CSV files: drop, see what each column was taken for, what went in and what did not and why. */
 interface Webhook {
   address: string
   secret: string
 }
 
+/** Takes in CSV files: drop, see what each column was taken for, what went in and what did not and why. */
 export function ImportScreen({
   past,
   words,
@@ -76,6 +79,7 @@ export function ImportScreen({
 }) {
   const [outcomes, setOutcomes] = useState<Outcome[]>([])
   const [busy, setBusy] = useState<string | null>(null)
+  const [progress, setProgress] = useState<Progress | null>(null)
   const [over, setOver] = useState(false)
   const [asking, setAsking] = useState<File[]>([])
   const stop = useRef<AbortController | null>(null)
@@ -83,33 +87,31 @@ export function ImportScreen({
 
   async function take(file: File, kind: FileKind) {
     setBusy(file.name)
+    setProgress(null)
     stop.current = new AbortController()
-    try {
-      const answer = await fetch(`/api/import/${kind}`, {
-        method: 'POST',
-        body: file,
-        headers: { 'content-type': 'text/csv', 'x-file-name': encodeURIComponent(file.name) },
-        signal: stop.current.signal,
-      })
-      const body = await answer.json()
-      const rejected = body.rejected?.map((r: { reason: string }) => ({
-        ...r,
-        words: words[r.reason] ?? r.reason,
-      }))
-      setOutcomes(all => [{ file: file.name, kind, ...body, rejected }, ...all])
-    } catch (error) {
-      const cancelled = error instanceof DOMException && error.name === 'AbortError'
-      setOutcomes(all => [
-        {
-          file: file.name,
-          kind,
-          error: cancelled
-            ? 'Cancelled before an answer came. Take the file in again if in doubt: nothing is counted twice.'
-            : 'The application does not answer. Nothing is lost; try again.',
-        },
-        ...all,
-      ])
-    }
+    let reached: Progress | null = null
+    const body = await sendFile<Omit<Outcome, 'file' | 'kind'>>(
+      `/api/import/${kind}`,
+      file,
+      { 'x-file-name': encodeURIComponent(file.name) },
+      progress => setProgress((reached = progress)),
+      stop.current.signal,
+    )
+    const rejected = 'rejected' in body ? body.rejected : undefined
+    const error =
+      'stopped' in body
+        ? `Cancelled after ${count(reached ? (reached as Progress).rows : 0)} rows. Those are in; take the file in again to go on: nothing counts twice.`
+        : body.error
+    setOutcomes(all => [
+      {
+        file: file.name,
+        kind,
+        ...body,
+        error,
+        rejected: rejected?.map(r => ({ ...r, words: words[r.reason] ?? r.reason })),
+      },
+      ...all,
+    ])
     setBusy(null)
   }
   async function takeAll(files: File[]) {
@@ -162,12 +164,7 @@ export function ImportScreen({
         }}
       >
         {busy ? (
-          <Flex gap="3" align="center" aria-live="polite">
-            <Spinner size="sm" /> Taking in {busy} …
-            <Box as="button" className="field" cursor="pointer" onClick={() => stop.current?.abort()}>
-              Cancel
-            </Box>
-          </Flex>
+          <Working what={`Taking in ${busy}`} progress={progress} stop={() => stop.current?.abort()} />
         ) : (
           <>
             <Box

@@ -6,6 +6,7 @@ const pages = [
   { href: '/intake/set-aside', name: 'Set aside' },
   { href: '/intake/routes', name: 'Routes' },
   { href: '/intake/partners', name: 'Partners' },
+  { href: '/intake/reports', name: 'Reports' },
   { href: '/intake/import', name: 'Import files' },
 ] as const
 

@@ -10,6 +10,7 @@ const kindWords: Record<string, [one: string, many: string]> = {
   postback: ['postback', 'postbacks'],
   order: ['order', 'orders'],
   line: ['line of the journal', 'lines of the journal'],
+  row: ['row of a file', 'rows of files'],
 }
 
 /** What is wrong with a group and what helps, by its reason. */
@@ -22,28 +23,43 @@ const reasons: Record<string, (facts: Record<string, string>) => string> = {
   no_deal: f =>
     `${f.partner} sent no deal ID in ${f.parameter}: told twice, the sale would count twice. Put its macro into the postback address.`,
   unknown_partner: f => `There is no partner ${f.partner} any more. Add it again, then try again.`,
-  no_rate: f => `There is no exchange rate for ${f.currency} on that day, so it could be in no sum.`,
+  no_rate: f =>
+    `There is no exchange rate for ${f.currency ?? f.value} on that day, so it could be in no sum.`,
   torn_line: () =>
     'A crash cut it short before it was acknowledged. Nobody was told that it is kept, so nothing is owed; drop it when you have seen it.',
   not_a_record: () => 'It is no record that this version knows.',
 }
 
+type Act = (group: AsideGroup, how: Mend) => void
+
 /** What was rejected or could not be placed, with its reason and a way to take it in. */
 export function SetAsideScreen({
   groups,
+  total,
+  sources,
+  networks,
   zone,
   currency,
+  words,
   mend,
+  placeSource,
 }: {
   groups: AsideGroup[]
+  /** how many wait in all; there may be more groups than are shown */
+  total: number
+  sources: { source: string; orders: number }[]
+  networks: string[]
   zone: string
   currency: string
-  mend: (key: string, how: Mend) => Promise<string>
+  /** what is wrong with a cell, by its reason */
+  words: Record<string, string>
+  mend: (group: Pick<AsideGroup, 'kind' | 'reason' | 'facts'>, how: Mend) => Promise<string>
+  placeSource: (source: string, network: string) => Promise<void>
 }) {
   const [said, setSaid] = useState('')
   const [busy, start] = useTransition()
-  const act = (key: string, how: Mend) => start(async () => setSaid(await mend(key, how)))
-  const total = groups.reduce((sum, g) => sum + g.count, 0)
+  const act: Act = ({ kind, reason, facts }, how) =>
+    start(async () => setSaid(await mend({ kind, reason, facts }, how)))
   return (
     <Box px="5" pt="4" pb="8">
       <IntakeNav here="/intake/set-aside" />
@@ -56,7 +72,84 @@ export function SetAsideScreen({
         {busy ? 'Working …' : said}
       </Text>
       {groups.map(group => (
-        <Group key={group.key} group={group} zone={zone} currency={currency} act={act} busy={busy} />
+        <Group
+          key={group.key}
+          group={group}
+          why={whyOf(group, words)}
+          zone={zone}
+          currency={currency}
+          act={act}
+          busy={busy}
+        />
+      ))}
+      <Sources
+        sources={sources}
+        networks={networks}
+        busy={busy}
+        place={(source, network) => start(() => placeSource(source, network))}
+      />
+    </Box>
+  )
+}
+
+const fileWords = (file = '') => (file === 'report' ? 'A network’s report' : `${file}.csv`)
+const whyOf = ({ kind, reason, facts }: AsideGroup, words: Record<string, string>): string =>
+  kind === 'row' && reason !== 'no_rate'
+    ? `${fileWords(facts.file)}: ${facts.column}${facts.value ? ` “${facts.value}”` : ''} ${words[reason] ?? reason}.`
+    : (reasons[reason]?.(facts) ?? reason)
+
+/** Orders whose parameters name a source that is no network's. */
+function Sources({
+  sources,
+  networks,
+  busy,
+  place,
+}: {
+  sources: { source: string; orders: number }[]
+  networks: string[]
+  busy: boolean
+  place: (source: string, network: string) => void
+}) {
+  if (sources.length === 0) return null
+  return (
+    <Box
+      as="section"
+      aria-label="Sources nobody knows"
+      borderTopWidth="2px"
+      borderColor="hairline"
+      mt="5"
+      pt="3"
+    >
+      <Text as="h2" fontSize="15px" fontWeight="650">
+        Orders that name a source which is no network’s
+      </Text>
+      <Text fontSize="13px" color="quiet" maxWidth="62rem">
+        Their links said where they came from, in a word nobody has explained. Say which network it is, and
+        the orders stand there as tagged.
+      </Text>
+      {sources.slice(0, 30).map(({ source, orders }) => (
+        <Flex key={source} gap="3" align="center" mt="2" fontSize="13px" wrap="wrap">
+          <Text fontFamily="mono" width="200px" truncate title={source}>
+            {source}
+          </Text>
+          <Text width="90px">
+            {count(orders)} {orders === 1 ? 'order' : 'orders'}
+          </Text>
+          {networks.map(network => (
+            <button
+              key={network}
+              type="button"
+              className="field press"
+              disabled={busy}
+              onClick={() => place(source, network)}
+            >
+              {network}
+            </button>
+          ))}
+          <button type="button" className="field press" disabled={busy} onClick={() => place(source, '')}>
+            no ad
+          </button>
+        </Flex>
       ))}
     </Box>
   )
@@ -64,26 +157,22 @@ export function SetAsideScreen({
 
 function Group({
   group,
+  why,
   zone,
   currency,
   act,
   busy,
 }: {
   group: AsideGroup
+  why: string
   zone: string
   currency: string
-  act: (key: string, how: Mend) => void
+  act: Act
   busy: boolean
 }) {
   const [one, many] = kindWords[group.kind] ?? ['arrival', 'arrivals']
   const button = (label: string, how: Mend) => (
-    <button
-      key={label}
-      type="button"
-      className="field press"
-      disabled={busy}
-      onClick={() => act(group.key, how)}
-    >
+    <button key={label} type="button" className="field press" disabled={busy} onClick={() => act(group, how)}>
       {label}
     </button>
   )
@@ -96,7 +185,7 @@ function Group({
           · the latest {instant(group.latest, zone)} {zone}
         </Text>
       </Text>
-      <Text fontSize="14px">{reasons[group.reason]?.(group.facts) ?? group.reason}</Text>
+      <Text fontSize="14px">{why}</Text>
       <Flex gap="2" mt="2" wrap="wrap" align="center" fontSize="13px">
         {group.reason === 'unknown_status' &&
           saleStatuses.map((means: SaleStatus) => button(`It means ${means}`, { do: 'status', means }))}
@@ -106,14 +195,14 @@ function Group({
             onSubmit={event => {
               event.preventDefault()
               const form = new FormData(event.currentTarget)
-              act(group.key, { do: 'rate', date: String(form.get('date')), rate: String(form.get('rate')) })
+              act(group, { do: 'rate', date: String(form.get('date')), rate: String(form.get('rate')) })
             }}
           >
             <label>
               On <input className="field" type="date" name="date" required />
             </label>{' '}
             <label>
-              one {group.facts.currency} is{' '}
+              one {group.facts.currency ?? group.facts.value} is{' '}
               <input
                 className="field"
                 name="rate"
@@ -129,7 +218,47 @@ function Group({
             </button>
           </form>
         )}
-        {group.kind !== 'line' && button('Try again', { do: 'again' })}
+        {group.parameters.length > 0 && (
+          <form
+            className="inline"
+            onSubmit={event => {
+              event.preventDefault()
+              const parameter = String(new FormData(event.currentTarget).get('parameter'))
+              act(group, { do: 'parameter', parameter })
+            }}
+          >
+            <label>
+              It stands in{' '}
+              <select className="field" name="parameter">
+                {group.parameters.map(p => (
+                  <option key={p}>{p}</option>
+                ))}
+              </select>
+            </label>{' '}
+            <button type="submit" className="field press" disabled={busy}>
+              Read it from there
+            </button>
+          </form>
+        )}
+        {group.correctable && group.reason !== 'no_rate' && (
+          <form
+            className="inline"
+            onSubmit={event => {
+              event.preventDefault()
+              const value = String(new FormData(event.currentTarget).get('value')).trim()
+              act(group, { do: 'value', value })
+            }}
+          >
+            <label>
+              Write as {group.facts.column} <input className="field" name="value" size={22} required />
+            </label>{' '}
+            <button type="submit" className="field press" disabled={busy}>
+              Correct {group.count === 1 ? 'it' : `all ${count(group.count)}`} and take in
+            </button>
+          </form>
+        )}
+        {(group.kind === 'postback' || group.kind === 'order' || group.correctable) &&
+          button('Try again', { do: 'again' })}
         {button(group.count === 1 ? 'Drop it' : `Drop all ${count(group.count)}`, { do: 'drop' })}
       </Flex>
       <Box as="details" mt="2" fontSize="12px" color="quiet">

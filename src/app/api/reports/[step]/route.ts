@@ -1,0 +1,48 @@
+import * as z from 'zod'
+import { workspaceHere } from '@/app/frame'
+import { reportMappingSchema } from '@/core/intake/reports/mapping'
+import { sharedDatabase } from '@/data/connect'
+import { FileRefused } from '@/formats/csv'
+import { decodeText } from '@/formats/sheet'
+import { answerJob } from '@/server/import/answerJob'
+import { lookAtReport } from '@/server/import/report'
+import { fileNameOf, tooLarge } from '../../upload'
+
+export const dynamic = 'force-dynamic'
+
+/**
+ * A network's report of any columns, the body, in three steps: `look` at its first rows and guess which
+ * column is which; `compare` its days with what is held; `take` it in.
+ */
+export async function POST(
+  request: Request,
+  { params }: { params: Promise<{ step: string }> },
+): Promise<Response> {
+  const { step } = await params
+  const network = new URL(request.url).searchParams.get('network')
+  if (!network) return Response.json({ error: 'Say of which network: ?network=ID.' }, { status: 400 })
+  const refused = tooLarge(request)
+  if (refused) return refused
+  const workspace = await workspaceHere()
+  const content = decodeText(await request.arrayBuffer())
+  if (step === 'look') {
+    try {
+      return Response.json(await lookAtReport(sharedDatabase(), workspace, network, content))
+    } catch (error) {
+      if (error instanceof FileRefused) return Response.json({ error: error.message }, { status: 400 })
+      throw error
+    }
+  }
+  const given = decodeURIComponent(request.headers.get('x-mapping') ?? '{}')
+  const mapping = reportMappingSchema.safeParse(JSON.parse(given))
+  if (!mapping.success) return Response.json({ error: z.prettifyError(mapping.error) }, { status: 400 })
+  const input = { network, file: fileNameOf(request) ?? `${network} report`, mapping: mapping.data, content }
+  if (step === 'compare')
+    return answerJob(request, 'compareReport', workspace, input, difference => difference)
+  if (step === 'take')
+    return answerJob(request, 'takeReport', workspace, input, ({ rejected, ...outcome }) => ({
+      ...outcome,
+      rejected: rejected.length,
+    }))
+  return Response.json({ error: `There is no step "${step}".` }, { status: 404 })
+}

@@ -1,0 +1,62 @@
+import { DateTime } from 'luxon'
+import { type Day, parseDay } from '../../shared/days'
+import { currencyExponent } from '../../shared/money'
+
+/** How reports write a date. */
+export const dateOrders = ['ymd', 'dmy', 'mdy'] as const
+export type DateOrder = (typeof dateOrders)[number]
+const patterns: Record<DateOrder, readonly string[]> = {
+  ymd: ['yyyy-M-d', 'yyyy/M/d', 'yyyy.M.d', 'yyyyMMdd'],
+  dmy: ['d/M/yyyy', 'd.M.yyyy', 'd-M-yyyy', 'd LLL yyyy', 'd LLLL yyyy', 'd-LLL-yyyy'],
+  mdy: ['M/d/yyyy', 'M-d-yyyy', 'M.d.yyyy', 'LLL d, yyyy', 'LLLL d, yyyy', 'LLL d yyyy'],
+}
+export const decimalMarks = ['.', ','] as const
+export type DecimalMark = (typeof decimalMarks)[number]
+
+/** Reads the dates of a column; a time behind the date is left out. Null for what is no date. */
+export function dateReader(order: DateOrder): (text: string) => Day | null {
+  // A column repeats few dates often.
+  const known = new Map<string, Day | null>()
+  return text => {
+    let day = known.get(text)
+    if (day === undefined) known.set(text, (day = readDate(text, order)))
+    return day
+  }
+}
+
+function readDate(text: string, order: DateOrder): Day | null {
+  const date = text.replace(/[T ]\d{1,2}:\d{2}.*$/, '').trim()
+  for (const pattern of patterns[order]) {
+    const read = DateTime.fromFormat(date, pattern, { zone: 'utc', locale: 'en' })
+    if (read.isValid) return parseDay(read.toISODate())
+  }
+  return null
+}
+
+/**
+ * A figure as a plain decimal string, rounded half up to some digits: signs of currency and marks between
+ * thousands are left out. Null for what is no number; an empty cell and a dash are nothing, `0`.
+ *
+ * @example
+ * readFigure('1.234,565 €', ',', 2) // '1234.57'
+ */
+export function readFigure(text: string, decimal: DecimalMark, digits: number): string | null {
+  const bare = text.replace(/^[\p{Sc}A-Z]{1,3}|[\p{Sc}A-Z]{1,3}$/gu, '').replace(/[\s'’]/gu, '')
+  if (bare === '' || /^[-–—]+$/.test(bare)) return '0'
+  const other = decimal === '.' ? ',' : '.'
+  const parts = new RegExp(`^(-?)(\\d+|\\d{1,3}(?:\\${other}\\d{3})+)(?:\\${decimal}(\\d*))?$`).exec(bare)
+  if (!parts) return null
+  const whole = parts[2]!.replaceAll(other, '')
+  const fraction = (parts[3] ?? '').padEnd(digits + 1, '0')
+  const units = BigInt(whole + fraction.slice(0, digits)) + (fraction[digits]! >= '5' ? 1n : 0n)
+  const rounded = units.toString().padStart(digits + 1, '0')
+  const at = rounded.length - digits
+  const sign = parts[1] && units > 0n ? '-' : ''
+  return sign + (digits === 0 ? rounded : `${rounded.slice(0, at)}.${rounded.slice(at)}`)
+}
+
+/** The currency that a heading or an amount names by its code; null when it names none. */
+export function currencyIn(text: string): string | null {
+  const code = /(?:^|[\s(])([A-Z]{3})(?:$|[\s)])/.exec(text)?.[1]
+  return code && currencyExponent(code) !== null ? code : null
+}

@@ -1,0 +1,140 @@
+import type { NetworkProfile } from '../../links/profile'
+import { currencyExponent } from '../../shared/money'
+import { type Level, levels } from '../tree'
+import {
+  currencyIn,
+  type DateOrder,
+  type DecimalMark,
+  dateOrders,
+  dateReader,
+  decimalMarks,
+  readFigure,
+} from './cells'
+import type { ReportField, ReportMapping } from './mapping'
+
+/** The first rows of a report, as its file has them. */
+export interface Sheet {
+  header: string[]
+  rows: string[][]
+}
+
+/** Different values of a column that are looked at. */
+const MOST_SAMPLES = 60
+
+/** Words of the trade by which a heading tells a figure, looked for in this order. A ratio is no figure. */
+const isRatio = /\b(per|rate|ratio|average|avg|cpc|cpm|ctr|cpa|roas|share|frequency|%)\b|%/
+const figureWords: readonly [ReportField, RegExp][] = [
+  ['value', /\b(value|revenue|worth|turnover)\b/],
+  ['view_through', /\b(view|viewed|viewthrough|post view)\b/],
+  ['conversion', /\b(conversion|action|event|result|goal) (name|type|kind)\b/],
+  ['click_through', /\b(conversions?|purchases?|orders?|sales|leads?|results?|actions?|sign ?ups?)\b/],
+  ['spend', /\b(spend|spent|costs?|charged?|amount)\b/],
+  ['impressions', /\b(impressions?|impr|shown|served|displays?)\b/],
+  ['clicks', /\b(clicks?|taps?|visits?)\b/],
+  ['currency', /\b(currency)\b/],
+  ['match_type', /\bmatch\b/],
+  ['keyword', /\bkeywords?\b/],
+  ['placement', /\b(placement|spot|position)\b/],
+  ['device', /\bdevices?\b/],
+  ['source', /\bsource\b/],
+  ['date', /\b(date|day|period)\b/],
+]
+const usualLevelNames: Record<Level, readonly string[]> = {
+  campaign: ['campaign'],
+  ad_set: ['ad set', 'ad group', 'adset', 'adgroup', 'line'],
+  ad: ['ad', 'creative', 'post'],
+}
+const idWord = /\b(id|ref|reference|no|number|nr|key|code)\b|#/
+
+const plain = (heading: string) =>
+  heading
+    .toLowerCase()
+    .replace(/\([^)]*\)/g, ' ')
+    .replace(/[^\p{L}\p{N}#%]+/gu, ' ')
+    .trim()
+
+/** The field that a heading names in the trade's words or the network's own; null when it says none. */
+function fieldOf(heading: string, profile: NetworkProfile | null): ReportField | null {
+  const text = plain(heading)
+  // "ad set ref" begins with "ad" too: the longest name is meant.
+  const [named] = levels
+    .flatMap(level =>
+      [profile?.level_names[level]?.toLowerCase() ?? '', ...usualLevelNames[level]].map(name => ({
+        level,
+        name,
+      })),
+    )
+    .filter(({ name }) => name !== '' && (text === name || text.startsWith(`${name} `)))
+    .sort((a, b) => b.name.length - a.name.length)
+  if (named) {
+    const { level, name } = named
+    const rest = text.slice(name.length).trim()
+    if (idWord.test(rest)) return `${level}_id`
+    if (rest === '' || /^(name|title)$/.test(rest)) return `${level}_name`
+  }
+  if (isRatio.test(text)) return null
+  return figureWords.find(([, words]) => words.test(text))?.[0] ?? null
+}
+
+/** The order of the dates in which all of a column's samples are dates; `sure` where only one fits. */
+function guessDates(samples: readonly string[]): { order: DateOrder; sure: boolean } {
+  const fits = dateOrders.filter(
+    order => samples.length > 0 && samples.every(s => dateReader(order)(s) !== null),
+  )
+  return { order: fits[0] ?? 'ymd', sure: fits.length === 1 }
+}
+
+function guessDecimal(samples: readonly string[]): DecimalMark {
+  const fits = (mark: DecimalMark) => samples.filter(s => readFigure(s, mark, 2) !== null).length
+  const parted = samples.filter(s => /,\d{1,2}\D*$/.test(s)).length
+  const [point, comma] = decimalMarks.map(fits)
+  return comma! > point! || (comma === point && parted > samples.length / 2) ? ',' : '.'
+}
+
+const isDateLike = (text: string) => dateOrders.some(order => dateReader(order)(text) !== null)
+
+/**
+ * A mapping that fits a report's headings and first rows as well as they tell; somebody corrects it.
+ *
+ * @param own the workspace's currency and zone, for what neither file nor profile says
+ * @returns with `doubts` about what could as well be otherwise
+ */
+export function guessMapping(
+  { header, rows }: Sheet,
+  profile: NetworkProfile | null,
+  own: { currency: string; time_zone: string },
+): { mapping: ReportMapping; doubts: 'date_order'[] } {
+  const columns: ReportMapping['columns'] = {}
+  for (const heading of header) {
+    const field = fieldOf(heading, profile)
+    if (field && !columns[field]) columns[field] = heading
+  }
+  const samplesOf = (heading: string | undefined) => {
+    const at = header.indexOf(heading ?? '')
+    const cells = at < 0 ? [] : rows.map(row => row[at]?.trim() ?? '')
+    return [...new Set(cells.filter(Boolean))].slice(0, MOST_SAMPLES)
+  }
+  // The last lines of a report may be totals: a few cells that are no dates do not matter.
+  const mostlyDates = (heading: string) => {
+    const samples = samplesOf(heading)
+    return samples.length > 0 && samples.filter(isDateLike).length >= samples.length * 0.7
+  }
+  if (!columns.date || !mostlyDates(columns.date)) {
+    const dated = header.find(mostlyDates)
+    if (dated) columns.date = dated
+  }
+  const dates = guessDates(samplesOf(columns.date).filter(isDateLike))
+  const named = [columns.spend ?? '', ...samplesOf(columns.spend)].flatMap(text => currencyIn(text) ?? [])
+  const currency = named[0] && currencyExponent(named[0]) !== null ? named[0] : own.currency
+  return {
+    mapping: {
+      columns,
+      date_order: dates.order,
+      decimal: guessDecimal([...samplesOf(columns.spend), ...samplesOf(columns.value)]),
+      currency,
+      conversion: 'purchase',
+      time_zone: profile?.time_zone ?? own.time_zone,
+    },
+    doubts: dates.sure ? [] : ['date_order'],
+  }
+}

@@ -1,0 +1,79 @@
+import * as z from 'zod'
+import { isZone } from '../../shared/days'
+import { currencyExponent } from '../../shared/money'
+import { type Level, levels } from '../tree'
+import { dateOrders, decimalMarks } from './cells'
+
+/** What a column of a network's report can hold, each with what it says to a person. */
+export const reportFields = {
+  date: 'day',
+  campaign_id: 'campaign ID',
+  campaign_name: 'campaign name',
+  ad_set_id: 'ad set ID',
+  ad_set_name: 'ad set name',
+  ad_id: 'ad ID',
+  ad_name: 'ad name',
+  spend: 'spend',
+  currency: 'currency',
+  impressions: 'impressions',
+  clicks: 'clicks',
+  click_through: 'conversions after a click',
+  view_through: 'conversions after a view',
+  value: 'value of conversions',
+  conversion: 'name of the conversion',
+  placement: 'placement',
+  keyword: 'keyword',
+  match_type: 'match type',
+  source: 'source',
+  device: 'device',
+} as const
+export type ReportField = keyof typeof reportFields
+export const fieldNames = Object.keys(reportFields) as ReportField[]
+
+/** How one network writes its reports: which of its columns is which, and how it writes dates and numbers. */
+export const reportMappingSchema = z.object({
+  /** the heading of each field, as the file has it */
+  columns: z.partialRecord(z.enum(fieldNames), z.string().min(1).max(200)),
+  date_order: z.enum(dateOrders),
+  decimal: z.enum(decimalMarks),
+  /** of amounts that name none */
+  currency: z.string().refine(c => currencyExponent(c) !== null, 'no such currency'),
+  /** the conversion, where no column names it */
+  conversion: z.string().min(1).max(100).default('purchase'),
+  /** the IANA zone in which the network's days stand */
+  time_zone: z.string().refine(isZone, 'no such time zone'),
+})
+export type ReportMapping = z.infer<typeof reportMappingSchema>
+
+const has = (mapping: ReportMapping, ...fields: ReportField[]) => fields.some(f => mapping.columns[f])
+
+/** Whether a report tells spend, conversions, or both. */
+export const tellsSpend = (mapping: ReportMapping): boolean => has(mapping, 'spend')
+export const tellsClaims = (mapping: ReportMapping): boolean => has(mapping, 'click_through', 'view_through')
+
+/** The lowest level that its rows are broken down to; null when they name no campaign at all. */
+export const levelOf = (mapping: ReportMapping): Level | null =>
+  [...levels].reverse().find(level => has(mapping, `${level}_id`, `${level}_name`)) ?? null
+
+export type MappingProblem =
+  | { code: 'not_mapped'; field: 'date' | 'campaign' | 'figures' | 'ad' }
+  | { code: 'no_such_column'; field: ReportField; column: string }
+  | { code: 'column_twice'; column: string }
+
+/** What keeps a report from being taken by a mapping; nothing when it can be. */
+export function problemsOf(mapping: ReportMapping, header: readonly string[]): MappingProblem[] {
+  const problems: MappingProblem[] = []
+  const lacking = (field: 'date' | 'campaign' | 'figures' | 'ad') =>
+    problems.push({ code: 'not_mapped', field })
+  if (!has(mapping, 'date')) lacking('date')
+  if (!tellsSpend(mapping) && !tellsClaims(mapping)) lacking('figures')
+  if (tellsSpend(mapping) && !has(mapping, 'campaign_id', 'campaign_name')) lacking('campaign')
+  if (tellsClaims(mapping) && levelOf(mapping) !== 'ad') lacking('ad')
+  const columns = Object.entries(mapping.columns) as [ReportField, string][]
+  for (const [field, column] of columns)
+    if (!header.includes(column)) problems.push({ code: 'no_such_column', field, column })
+  for (const [i, [, column]] of columns.entries())
+    if (columns.findIndex(([, other]) => other === column) < i)
+      problems.push({ code: 'column_twice', column })
+  return problems
+}

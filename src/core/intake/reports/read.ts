@@ -1,0 +1,189 @@
+import { type Day, formatDay } from '../../shared/days'
+import { currencyExponent, formatAmount, minor, parseAmount } from '../../shared/money'
+import { type Cells, type Reject, rowReader } from '../fields'
+import { type ClaimSumRow, type DeliveryRow, exchangeFiles } from '../records'
+import type { Level } from '../tree'
+import { dateReader, readFigure } from './cells'
+import { type ReportField, type ReportMapping, tellsClaims, tellsSpend } from './mapping'
+
+export interface ReportLine {
+  cells: readonly string[]
+  /** line of the file, from 1 */
+  line: number
+}
+
+export interface ReadReport {
+  /** sums by day, ad and segment */
+  delivery: DeliveryRow[]
+  /** sums by day, ad and conversion */
+  claims: ClaimSumRow[]
+  rejected: Reject[]
+  /** lines of totals, which hold nothing of their own */
+  totals: number
+}
+
+const levelFields = {
+  campaign: ['campaign_id', 'campaign_name'],
+  ad_set: ['ad_set_id', 'ad_set_name'],
+  ad: ['ad_id', 'ad_name'],
+} as const
+const segments = ['keyword', 'match_type', 'placement', 'source', 'device'] as const
+
+/**
+ * Reads a network's report by its mapping into sums as the exchange files have them. Lines that differ
+ * only in what is not mapped are added up. Amounts finer than their currency are rounded half up.
+ *
+ * @param idOf the ID of what a report only names; the name itself where nobody knows it
+ */
+export function readReport(
+  header: readonly string[],
+  lines: Iterable<ReportLine>,
+  mapping: ReportMapping,
+  network: string,
+  idOf: (level: Level, name: string) => string,
+): ReadReport {
+  const at = Object.fromEntries(
+    Object.entries(mapping.columns).map(([field, heading]) => [field, header.indexOf(heading)]),
+  ) as Partial<Record<ReportField, number>>
+  const readDay = dateReader(mapping.date_order)
+  const readDelivery = rowReader(exchangeFiles.delivery.schema)
+  const readClaims = rowReader(exchangeFiles.claims.schema)
+  const blank: Cells = Object.fromEntries(exchangeFiles.delivery.columns.map(c => [c, null]))
+  const delivery = new Map<string, DeliveryRow>()
+  const claims = new Map<string, ClaimSumRow>()
+  const rejected: Reject[] = []
+  let totals = 0
+
+  for (const { cells, line } of lines) {
+    const cell = (field: ReportField) => (at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? ''))
+    const refuse = (field: ReportField, reason: Reject['reason']) =>
+      rejected.push({
+        line,
+        column: mapping.columns[field] ?? field,
+        reason,
+        value: cell(field).slice(0, 80),
+      })
+    const day = readDay(cell('date'))
+    if (day === null) {
+      if (cell('date') === '' || cells.some(c => /^\s*(grand |sub)?total/i.test(c))) totals += 1
+      else refuse('date', 'not_a_date')
+      continue
+    }
+    const named: Cells = { date: formatDay(day), network }
+    for (const level of ['campaign', 'ad_set', 'ad'] as const) {
+      const [id, name] = levelFields[level].map(cell) as [string, string]
+      named[`${level}_id`] = id || (name && idOf(level, name)) || null
+      named[`${level}_name`] = name || null
+    }
+    const currency = cell('currency').toUpperCase() || mapping.currency
+    const digits = currencyExponent(currency) ?? 2
+    const figure = (field: ReportField, places = digits) => readFigure(cell(field), mapping.decimal, places)
+    const bad = (['spend', 'value'] as const).find(f => figure(f) === null)
+    if (bad) {
+      refuse(bad, 'not_an_amount')
+      continue
+    }
+    const miscounted = (['impressions', 'clicks', 'click_through', 'view_through'] as const).find(
+      f => !/^\d+(\.0+)?$/.test(figure(f, 6) ?? ''),
+    )
+    if (miscounted) {
+      refuse(miscounted, 'not_a_count')
+      continue
+    }
+    const taken = { delivery: null as DeliveryRow | null, claims: null as ClaimSumRow | null }
+    const back = (column: string): ReportField =>
+      column in mapping.columns ? (column as ReportField) : 'ad_id'
+    if (tellsSpend(mapping)) {
+      const read = readDelivery({
+        ...blank,
+        ...named,
+        ...Object.fromEntries(segments.map(s => [s, cell(s) || null])),
+        currency,
+        spend: figure('spend'),
+        impressions: figure('impressions', 0),
+        clicks: figure('clicks', 0),
+      })
+      if ('record' in read) taken.delivery = read.record as DeliveryRow
+      else refuse(back(read.column), read.reason)
+    }
+    if (tellsClaims(mapping) && (taken.delivery || !tellsSpend(mapping))) {
+      const read = readClaims({
+        date: named.date ?? null,
+        network,
+        ad_id: named.ad_id ?? null,
+        conversion: cell('conversion') || mapping.conversion,
+        click_through: figure('click_through', 0),
+        view_through: figure('view_through', 0),
+        value: at.value === undefined ? null : figure('value'),
+        currency,
+      })
+      if ('record' in read) taken.claims = read.record as ClaimSumRow
+      else refuse(back(read.column), read.reason)
+    }
+    if (taken.delivery) addDelivery(delivery, taken.delivery)
+    if (taken.claims && taken.claims.click_through + taken.claims.view_through > 0)
+      addClaims(claims, taken.claims)
+  }
+  return { delivery: [...delivery.values()], claims: [...claims.values()], rejected, totals }
+}
+
+function addDelivery(sums: Map<string, DeliveryRow>, row: DeliveryRow): void {
+  const key = [
+    row.date,
+    row.campaign_id,
+    row.ad_set_id,
+    row.ad_id,
+    row.currency,
+    ...segments.map(s => row[s]),
+  ].join('\u001f')
+  const sum = sums.get(key)
+  if (!sum) return void sums.set(key, row)
+  sum.spend = minor(sum.spend + row.spend)
+  sum.impressions += row.impressions
+  sum.clicks += row.clicks
+}
+
+function addClaims(sums: Map<string, ClaimSumRow>, row: ClaimSumRow): void {
+  const key = [row.date, row.ad_id, row.conversion].join('\u001f')
+  const sum = sums.get(key)
+  if (!sum) return void sums.set(key, row)
+  sum.click_through += row.click_through
+  sum.view_through += row.view_through
+  if (sum.value === null) sum.value = row.value
+  else sum.value = formatAmount(worthOf(sum) + worthOf(row), row.currency ?? '')
+}
+
+const worthOf = ({ value, currency }: ClaimSumRow) => (value && currency && parseAmount(value, currency)) || 0
+
+/** What a day of a network comes to. */
+export interface DaySum {
+  day: Day
+  /** minor units, in one currency */
+  spend: number
+  impressions: number
+  clicks: number
+  claims: number
+  value: number
+}
+
+/** The days of a report, each with what it sums to in the report's currency. */
+export function sumByDay({ delivery, claims }: Pick<ReadReport, 'delivery' | 'claims'>): DaySum[] {
+  const days = new Map<Day, DaySum>()
+  const of = (day: Day) => {
+    let sum = days.get(day)
+    if (!sum) days.set(day, (sum = { day, spend: 0, impressions: 0, clicks: 0, claims: 0, value: 0 }))
+    return sum
+  }
+  for (const row of delivery) {
+    const sum = of(row.date)
+    sum.spend += row.spend
+    sum.impressions += row.impressions
+    sum.clicks += row.clicks
+  }
+  for (const row of claims) {
+    const sum = of(row.date)
+    sum.claims += row.click_through + row.view_through
+    sum.value += worthOf(row)
+  }
+  return [...days.values()].sort((a, b) => a.day - b.day)
+}

@@ -1,0 +1,182 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { shippedProfiles } from '../../links/profiles'
+import { type Day, formatDay, parseDay } from '../../shared/days'
+import { formatAmount } from '../../shared/money'
+import { type DateOrder, type DecimalMark, dateOrders, dateReader, decimalMarks, readFigure } from './cells'
+import { guessMapping } from './guess'
+import { levelOf, problemsOf, type ReportMapping } from './mapping'
+import { readReport, sumByDay } from './read'
+
+const own = { currency: 'EUR', time_zone: 'Europe/Lisbon' }
+const profile = shippedProfiles.find(p => p.id === 'norrfeed')!
+const asItIs = (_: string, name: string) => name
+
+const writeDate: Record<DateOrder, (y: string, m: string, d: string) => string> = {
+  ymd: (y, m, d) => `${y}-${m}-${d}`,
+  dmy: (y, m, d) => `${d}.${m}.${y}`,
+  mdy: (y, m, d) => `${m}/${d}/${y}`,
+}
+const writeDay = (day: Day, order: DateOrder) => {
+  const [y, m, d] = formatDay(day).split('-') as [string, string, string]
+  return writeDate[order](y, m, d)
+}
+const writeMoney = (cents: number, mark: DecimalMark) => {
+  const [whole, fraction] = formatAmount(cents, 'EUR').split('.') as [string, string]
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, mark === '.' ? ',' : '.')
+  return `${grouped}${mark}${fraction}`
+}
+
+const line = fc.record({
+  day: fc.integer({ min: 0, max: 20 }).map(d => parseDay('2026-10-05')! + d),
+  ad: fc.constantFrom('a1', 'a2', 'a3'),
+  spend: fc.integer({ min: 0, max: 500_000_00 }),
+  impressions: fc.nat(100_000),
+  clicks: fc.nat(1000),
+  claims: fc.nat(40),
+  value: fc.integer({ min: 0, max: 90_000_00 }),
+})
+const header = [
+  'Date',
+  'Campaign ref',
+  'Ad ref',
+  'Cost (EUR)',
+  'Times shown',
+  'Clicks',
+  'Orders',
+  'Order value',
+]
+
+describe('a report of any columns', () => {
+  it('sums to the same however its dates and numbers are written, and whatever splits its lines', () => {
+    fc.assert(
+      fc.property(
+        fc.array(line, { minLength: 1, maxLength: 60 }),
+        fc.constantFrom(...dateOrders),
+        fc.constantFrom(...decimalMarks),
+        (rows, order, mark) => {
+          const cells = rows.map(r => [
+            writeDay(r.day, order),
+            'c1',
+            r.ad,
+            writeMoney(r.spend, mark),
+            String(r.impressions),
+            String(r.clicks),
+            String(r.claims),
+            writeMoney(r.value, mark),
+          ])
+          const guess = guessMapping({ header, rows: cells }, profile, own).mapping
+          const mapping: ReportMapping = { ...guess, date_order: order, decimal: mark }
+          expect(problemsOf(mapping, header)).toEqual([])
+          const lines = cells.map((c, i) => ({ cells: c, line: i + 2 }))
+          const read = readReport(header, lines, mapping, 'norrfeed', asItIs)
+          expect(read.rejected).toEqual([])
+          const sums = sumByDay(read)
+          for (const figure of ['spend', 'impressions', 'clicks', 'claims'] as const)
+            expect(sums.reduce((sum, d) => sum + d[figure], 0)).toBe(
+              rows.reduce((sum, r) => sum + r[figure], 0),
+            )
+          // A conversion of nothing has no value to keep.
+          const valued = rows.filter(r => r.claims > 0)
+          expect(sums.reduce((sum, d) => sum + d.value, 0)).toBe(valued.reduce((sum, r) => sum + r.value, 0))
+        },
+      ),
+      { numRuns: 60 },
+    )
+  })
+
+  const sheet = (headings: string, ...rows: string[]) => ({
+    header: headings.split('|'),
+    rows: rows.map(r => r.split('|')),
+  })
+  it('is guessed by the words of the trade and the network’s own names of its levels', () => {
+    const own_words = sheet(
+      'Period|Line|Line id|Post|Post id|Charged|CTR (%)|Sales after a click|Sales after a view|Value of sales|Mood',
+      '31.10.2026|Spring|l1|Hello|p1|1.234,50|2,1|3|1|99,00|calm',
+    )
+    const mothwire = { ...profile, level_names: { ad_set: 'line', ad: 'post' } }
+    const { mapping, doubts } = guessMapping(own_words, mothwire, own)
+    expect(mapping).toMatchObject({
+      columns: {
+        date: 'Period',
+        ad_set_name: 'Line',
+        ad_set_id: 'Line id',
+        ad_name: 'Post',
+        ad_id: 'Post id',
+        spend: 'Charged',
+        click_through: 'Sales after a click',
+        view_through: 'Sales after a view',
+        value: 'Value of sales',
+      },
+      date_order: 'dmy',
+      decimal: ',',
+    })
+    expect([Object.values(mapping.columns), doubts]).toEqual([
+      expect.not.arrayContaining(['CTR (%)', 'Mood']),
+      [],
+    ])
+    expect(levelOf(mapping)).toBe('ad')
+  })
+  it('says that a date could be meant in more than one way', () => {
+    const unclear = sheet('Date|Campaign|Cost', '05/06/2026|Kits|1.00', '07/06/2026|Kits|2.00')
+    expect(guessMapping(unclear, profile, own).doubts).toEqual(['date_order'])
+    const clear = sheet('Date|Campaign|Cost', '05/06/2026|Kits|1.00', '17/06/2026|Kits|2.00')
+    expect(guessMapping(clear, profile, own)).toMatchObject({ mapping: { date_order: 'dmy' }, doubts: [] })
+  })
+  it('is refused with what lacks, before anything is read', () => {
+    const { mapping } = guessMapping(sheet('Day|Cost|Purchases', '2026-10-01|1.00|2'), profile, own)
+    expect(problemsOf(mapping, ['Day', 'Cost'])).toEqual([
+      { code: 'not_mapped', field: 'campaign' },
+      { code: 'not_mapped', field: 'ad' },
+      { code: 'no_such_column', field: 'click_through', column: 'Purchases' },
+    ])
+  })
+  it('leaves totals out, and rejects each cell that is no date, amount or count with its line', () => {
+    const { header, rows } = sheet(
+      'Day|Campaign|Ad|Spent|Clicks',
+      '2026-10-01|Kits|Oak|10.00|5',
+      'soon|Kits|Oak|10.00|5',
+      '2026-10-01|Kits|Oak|ten|5',
+      '2026-10-01|Kits|Oak|10.00|2.5',
+      '2026-10-01|Kits|Oak|-4.00|1',
+      'Total|||20.00|10',
+      '|||20.00|10',
+    )
+    const { mapping } = guessMapping({ header, rows: rows.slice(0, 1) }, profile, own)
+    const read = readReport(
+      header,
+      rows.map((cells, i) => ({ cells, line: i + 2 })),
+      mapping,
+      'norrfeed',
+      asItIs,
+    )
+    expect(read.rejected.map(r => [r.line, r.column, r.reason])).toEqual([
+      [3, 'Day', 'not_a_date'],
+      [4, 'Spent', 'not_an_amount'],
+      [5, 'Clicks', 'not_a_count'],
+      [6, 'Spent', 'negative_amount'],
+    ])
+    expect([read.totals, read.delivery.length, read.delivery[0]]).toMatchObject([
+      2,
+      1,
+      { spend: 1000, clicks: 5, campaign_id: 'Kits', ad_id: 'Oak' },
+    ])
+  })
+})
+
+describe('figures and dates', () => {
+  it('are read past signs of currency and marks between thousands, and rounded half up', () => {
+    expect(readFigure('€ 1,234.565', '.', 2)).toBe('1234.57')
+    expect(readFigure('1.234,5 EUR', ',', 2)).toBe('1234.50')
+    expect(readFigure("12'345", '.', 0)).toBe('12345')
+    expect(readFigure('–', '.', 2)).toBe('0')
+    expect(readFigure('12.34.56', '.', 2)).toBeNull()
+    expect(readFigure('1,23', '.', 2)).toBeNull()
+  })
+  it('leave a time behind the date out, and know months by name', () => {
+    expect(dateReader('ymd')('2026-10-05 00:00:00')).toBe(parseDay('2026-10-05'))
+    expect(dateReader('dmy')('5 Oct 2026')).toBe(parseDay('2026-10-05'))
+    expect(dateReader('mdy')('Oct 5, 2026')).toBe(parseDay('2026-10-05'))
+    expect(dateReader('dmy')('31.02.2026')).toBeNull()
+  })
+})

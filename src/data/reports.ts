@@ -1,0 +1,87 @@
+import { and, eq, inArray, sql } from 'drizzle-orm'
+import type { ClaimSumRow, DeliveryRow } from '@/core/intake/records'
+import { type ReportMapping, reportMappingSchema } from '@/core/intake/reports/mapping'
+import { type Day, formatDay, parseDay } from '@/core/shared/days'
+import type { Executor } from './connect'
+import { storeRecords } from './exchange'
+import { claimSums, delivery, reportMappings } from './schema'
+
+/** How somebody settled a network's report; null before. */
+export async function findMapping(
+  database: Executor,
+  workspace: string,
+  network: string,
+): Promise<ReportMapping | null> {
+  const [row] = await database
+    .select()
+    .from(reportMappings)
+    .where(and(eq(reportMappings.workspace, workspace), eq(reportMappings.network, network)))
+  return reportMappingSchema
+    .nullable()
+    .catch(null)
+    .parse(row?.mapping ?? null)
+}
+
+export const saveMapping = (database: Executor, workspace: string, network: string, mapping: ReportMapping) =>
+  database
+    .insert(reportMappings)
+    .values({ workspace, network, mapping })
+    .onConflictDoUpdate({ target: [reportMappings.workspace, reportMappings.network], set: { mapping } })
+
+/** What is held of a network's days: a line a day and currency. `value` is a decimal string. */
+export async function heldByDay(database: Executor, workspace: string, network: string, from: Day, to: Day) {
+  const found = await database.execute<{
+    day: string
+    currency: string | null
+    spend: string
+    impressions: string
+    clicks: string
+    claims: string
+    value: string
+  }>(sql`
+    with own_rows as (select exists (select 1 from claim_rows where workspace = ${workspace} and network = ${network}) as yes),
+    held as (
+      select day, currency, spend, impressions, clicks, 0 as claims, 0::numeric as value from delivery
+        where workspace = ${workspace} and network = ${network}
+      union all
+      select day, currency, 0, 0, 0, click_through + view_through, coalesce(value::numeric, 0) from claim_sums
+        where workspace = ${workspace} and network = ${network} and not (select yes from own_rows)
+      union all
+      select day, currency, 0, 0, 0, 1, coalesce(value::numeric, 0) from claim_rows
+        where workspace = ${workspace} and network = ${network})
+    select day::text, currency, sum(spend)::text as spend, sum(impressions)::text as impressions,
+      sum(clicks)::text as clicks, sum(claims)::text as claims, sum(value)::text as value
+    from held where day between ${formatDay(from)} and ${formatDay(to)} group by 1, 2 order by 1`)
+  return found.rows.map(row => ({
+    day: parseDay(row.day) ?? 0,
+    currency: row.currency,
+    spend: Number(row.spend),
+    impressions: Number(row.impressions),
+    clicks: Number(row.clicks),
+    claims: Number(row.claims),
+    value: row.value,
+  }))
+}
+
+/** Puts what a report says in the place of what some days of a network held; null leaves a side as it is. */
+export async function replaceDays(
+  database: Executor,
+  workspace: string,
+  network: string,
+  days: readonly Day[],
+  {
+    delivery: spent,
+    claims,
+  }: { delivery: readonly DeliveryRow[] | null; claims: readonly ClaimSumRow[] | null },
+): Promise<void> {
+  const of = (table: typeof delivery | typeof claimSums) =>
+    and(eq(table.workspace, workspace), eq(table.network, network), inArray(table.day, days.map(formatDay)))
+  if (spent) {
+    await database.delete(delivery).where(of(delivery))
+    await storeRecords(database, workspace, 'delivery', spent)
+  }
+  if (claims) {
+    await database.delete(claimSums).where(of(claimSums))
+    await storeRecords(database, workspace, 'claims', claims)
+  }
+}

@@ -1,0 +1,45 @@
+import Papa from 'papaparse'
+import type { ReportLine } from '@/core/intake/reports/read'
+import { eachLine, FileRefused } from './csv'
+
+const FIRST_LINES = 20
+const MOST_CELLS = 300
+
+/** Text from bytes: UTF-8, or UTF-16 where the first bytes say so, as spreadsheets save it. */
+export function decodeText(bytes: ArrayBuffer): string {
+  const [first, second] = new Uint8Array(bytes)
+  const encoding =
+    first === 0xff && second === 0xfe ? 'utf-16le' : first === 0xfe && second === 0xff ? 'utf-16be' : 'utf-8'
+  return new TextDecoder(encoding).decode(bytes)
+}
+
+/**
+ * Reads a table of any columns from delimited text: the mark between cells is found out, and lines above
+ * the headings are left out.
+ *
+ * @throws FileRefused when there is no table in it
+ */
+export function readSheet(content: string, file: string): { header: string[]; lines: ReportLine[] } {
+  const text = content.replace(/^\uFEFF/, '')
+  if (text.includes('\u0000')) throw new FileRefused('not_text', { file })
+  const delimiter = Papa.parse(text.slice(0, 50_000), { preview: FIRST_LINES * 2 }).meta.delimiter || ','
+  const all: ReportLine[] = []
+  eachLine(text, (cells, line) => all.push({ cells, line }), delimiter)
+  const filled = (line: ReportLine | undefined) => line?.cells.filter(c => c.trim() !== '').length ?? 0
+  const most = Math.max(0, ...all.slice(0, FIRST_LINES).map(filled))
+  const at = all.findIndex(line => filled(line) >= most * 0.8)
+  const heading = all[at]
+  if (!heading || most < 2 || heading.cells.length > MOST_CELLS) throw new FileRefused('no_table', { file })
+  return { header: distinct(heading.cells), lines: all.slice(at + 1) }
+}
+
+/** Headings told apart where two are the same. */
+function distinct(cells: readonly string[]): string[] {
+  const seen = new Map<string, number>()
+  return cells.map((cell, i) => {
+    const heading = cell.trim() || `column ${i + 1}`
+    const times = (seen.get(heading) ?? 0) + 1
+    seen.set(heading, times)
+    return times === 1 ? heading : `${heading} (${times})`
+  })
+}

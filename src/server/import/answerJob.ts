@@ -1,0 +1,55 @@
+import type { Workspace } from '@/data/workspace'
+import { FileRefused } from '@/formats/csv'
+import type { JobInput, JobName, JobResult } from './jobs'
+import { runJob } from './runJob'
+
+/** Who accepts this hears a line of JSON for each step, and the outcome in the last one. */
+const LINES = 'application/x-ndjson'
+
+/**
+ * Answers a request by a job: with its outcome, or with lines of progress where the caller accepts them.
+ * A caller that goes away stops the job; what went in before stays.
+ */
+export async function answerJob<Name extends JobName>(
+  request: Request,
+  job: Name,
+  workspace: Workspace,
+  input: JobInput<Name>,
+  show: (result: JobResult<Name>) => object,
+): Promise<Response> {
+  if (request.headers.get('accept') !== LINES) {
+    const { status, body } = await outcomeOf(runJob(job, workspace, input), show)
+    return Response.json(body, { status })
+  }
+  const stop = new AbortController()
+  const text = new TextEncoder()
+  const stream = new ReadableStream<Uint8Array>({
+    async start(to) {
+      const say = (line: object) => {
+        if (!stop.signal.aborted) to.enqueue(text.encode(`${JSON.stringify(line)}\n`))
+      }
+      const progress = (rows: number, of: number) => say({ rows, of })
+      const done = await outcomeOf(runJob(job, workspace, input, { progress, signal: stop.signal }), show)
+      say({ outcome: done.body })
+      if (!stop.signal.aborted) to.close()
+    },
+    cancel: () => stop.abort(),
+  })
+  return new Response(stream, { headers: { 'content-type': LINES, 'cache-control': 'no-store' } })
+}
+
+async function outcomeOf<Result>(
+  job: Promise<Result>,
+  show: (result: Result) => object,
+): Promise<{ status: number; body: object }> {
+  try {
+    return { status: 200, body: show(await job) }
+  } catch (error) {
+    if (error instanceof FileRefused) return { status: 400, body: { error: error.message, code: error.code } }
+    console.error(error)
+    return {
+      status: 500,
+      body: { error: 'It could not be taken in. What went in before stays; take the file in again.' },
+    }
+  }
+}

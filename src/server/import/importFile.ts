@@ -1,0 +1,119 @@
+import { createHash, randomUUID } from 'node:crypto'
+import type { Reject } from '@/core/intake/fields'
+import { type FileKind, fileKinds } from '@/core/intake/records'
+import { type Day, zoneClock } from '@/core/shared/days'
+import { minor } from '@/core/shared/money'
+import { converter } from '@/core/shared/rates'
+import type { Database, Executor } from '@/data/connect'
+import { loadRates, rowsOf, storeRows } from '@/data/exchange'
+import { keepAside, type SetAside } from '@/data/intake'
+import { type ImportOutcome, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
+import { cellsOnLines, type ReadFile, readExchangeFile } from '@/formats/csv'
+
+export const isFileKind = (kind: string): kind is FileKind => fileKinds.some(k => k === kind)
+
+/** Who waits for a long import hears how far it is, and may stop it. */
+export interface Watch {
+  progress?: (rows: number, of: number) => void
+  signal?: AbortSignal
+}
+
+/** Rows stored at a time: between two such parts others get at the database. */
+const PART = 2000
+
+/**
+ * Takes in one exchange file: the good rows go in, the bad ones are set aside with line, column and
+ * reason. The same file twice changes nothing, so one that was stopped half-way is simply taken again.
+ *
+ * @throws FileRefused when the file cannot be taken at all; then nothing has changed
+ */
+export async function importFile(
+  database: Database,
+  workspace: Workspace,
+  kind: FileKind,
+  content: string,
+  { file = `${kind}.csv`, progress, signal }: Watch & { file?: string } = {},
+): Promise<ImportOutcome & { columns: ReadFile<FileKind>['columns'] }> {
+  const read = readExchangeFile(kind, content, file)
+  const { kept, withoutRate } = await splitByRate(database, workspace, kind, read)
+  const cells =
+    withoutRate.length > 0 && cellsOnLines(kind, content, file, new Set(withoutRate.map(r => r.line)))
+  if (cells) for (const reject of withoutRate) reject.cells = cells.get(reject.line)
+  const rejected = [...read.rejected, ...withoutRate].sort((a, b) => a.line - b.line)
+  const rows = rowsOf(workspace.id, kind, kept)
+  let accepted = 0
+  let done = 0
+  try {
+    while (done < rows.length && !signal?.aborted) {
+      const part = rows.slice(done, done + PART)
+      accepted += await database.transaction(inner => storeRows(inner, workspace.id, kind, part))
+      done += part.length
+      progress?.(done, rows.length)
+    }
+  } finally {
+    if (accepted > 0) await raiseVersion(database, workspace.id)
+  }
+  const cancelled = done < rows.length
+  const duplicates = (cancelled ? done : kept.length) - accepted
+  const outcome = { accepted, duplicates, rejected, cancelled }
+  await database.transaction(async inner => {
+    await keepAside(inner, workspace.id, rejected.map(asideOf(kind, file)))
+    await recordBatch(inner, workspace.id, { id: randomUUID(), kind, file, imported_at: new Date() }, outcome)
+  })
+  return { ...outcome, columns: read.columns }
+}
+
+/** Reasons for which rows with the same value are alike, and are mended together. */
+const alikeByValue: ReadonlySet<string> = new Set([
+  'unknown_status',
+  'unknown_kind',
+  'not_a_currency',
+  'no_rate',
+])
+
+/** A rejected row as it is kept. The same row again is the same. */
+const asideOf =
+  (kind: FileKind, file: string) =>
+  ({ line, column, reason, value, cells }: Reject): SetAside => {
+    const raw = JSON.stringify({ file, line, cells })
+    const content = cells ? JSON.stringify([kind, cells]) : raw
+    return {
+      id: `row ${createHash('sha256').update(content).digest('base64url').slice(0, 22)}`,
+      kind: 'row',
+      at: new Date(),
+      reason,
+      facts: { file: kind, column, ...(alikeByValue.has(reason) ? { value: value ?? '' } : {}) },
+      raw,
+    }
+  }
+
+/** Says of a currency and day whether amounts can be brought into the workspace's currency. */
+export async function rateFinder(database: Executor, { id, settings }: Workspace) {
+  const toOwn = converter(await loadRates(database, id))
+  return (currency: string, day: Day) => toOwn(minor(0), currency, settings.currency, day) !== null
+}
+
+/** Rows in a currency without a rate are set aside: they could be in no sum. */
+async function splitByRate<Kind extends FileKind>(
+  database: Executor,
+  workspace: Workspace,
+  kind: Kind,
+  read: ReadFile<Kind>,
+) {
+  const own = workspace.settings.currency
+  const foreign = read.records.some(r => 'currency' in r && r.currency && r.currency !== own)
+  if (!foreign || kind === 'rates') return { kept: read.records, withoutRate: [] }
+  const hasRate = await rateFinder(database, workspace)
+  const localTime = zoneClock(workspace.settings.time_zone)
+  const withoutRate: Reject[] = []
+  const kept = read.records.filter((record, i) => {
+    const fields: Record<string, unknown> = { ...record }
+    const currency = typeof fields.currency === 'string' ? fields.currency : own
+    const at = Number(fields.ordered_at ?? fields.claimed_at ?? 0)
+    const day = typeof fields.date === 'number' ? fields.date : localTime(at).day
+    if (hasRate(currency, day)) return true
+    withoutRate.push({ line: read.lines[i]!, column: 'currency', reason: 'no_rate', value: currency })
+    return false
+  })
+  return { kept, withoutRate }
+}

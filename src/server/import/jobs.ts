@@ -1,0 +1,29 @@
+import type { FileKind } from '@/core/intake/records'
+import type { Database } from '@/data/connect'
+import type { Workspace } from '@/data/workspace'
+import { importFile, type Watch } from './importFile'
+import { compareReport, type ReportInput, takeReport } from './report'
+
+/** What can be done with a file that may be large. */
+export const jobs = {
+  file: (
+    database: Database,
+    workspace: Workspace,
+    { kind, content, file }: { kind: FileKind; content: string; file?: string },
+    watch: Watch,
+  ) => importFile(database, workspace, kind, content, { ...watch, file }),
+  compareReport: (database: Database, workspace: Workspace, input: ReportInput) =>
+    compareReport(database, workspace, input),
+  takeReport,
+}
+export type Jobs = typeof jobs
+export type JobName = keyof Jobs
+export type JobInput<Name extends JobName> = Parameters<Jobs[Name]>[2]
+export type JobResult<Name extends JobName> = Awaited<ReturnType<Jobs[Name]>>
+/** A job of any name, as the worker starts it. */
+export type AnyJob = (
+  database: Database,
+  workspace: Workspace,
+  input: unknown,
+  watch: Watch,
+) => Promise<unknown>

@@ -1,0 +1,226 @@
+import { randomUUID } from 'node:crypto'
+import { guessMapping } from '@/core/intake/reports/guess'
+import {
+  levelOf,
+  problemsOf,
+  type ReportMapping,
+  tellsClaims,
+  tellsSpend,
+} from '@/core/intake/reports/mapping'
+import { type DaySum, type ReadReport, readReport, sumByDay } from '@/core/intake/reports/read'
+import { networkRules } from '@/core/intake/settings'
+import { append } from '@/core/shared/append'
+import { type Day, formatDay } from '@/core/shared/days'
+import { minor, parseAmount } from '@/core/shared/money'
+import { converter } from '@/core/shared/rates'
+import type { Database } from '@/data/connect'
+import { loadRates } from '@/data/exchange'
+import { keepAside } from '@/data/intake'
+import { findMapping, heldByDay, replaceDays, saveMapping } from '@/data/reports'
+import {
+  type ImportOutcome,
+  listEntities,
+  listProfiles,
+  raiseVersion,
+  recordBatch,
+  saveSettings,
+  type Workspace,
+} from '@/data/workspace'
+import { readSheet } from '@/formats/sheet'
+import { rateFinder, type Watch } from './importFile'
+
+const SHOWN_ROWS = 8
+const SAMPLE_ROWS = 200
+
+/** The first rows of a network's report, with the mapping that was saved for it, or a guess. */
+export async function lookAtReport(
+  database: Database,
+  workspace: Workspace,
+  network: string,
+  content: string,
+) {
+  const { header, lines } = readSheet(content, 'The report')
+  const rows = lines.slice(0, SAMPLE_ROWS).map(line => [...line.cells])
+  const profile = (await listProfiles(database, workspace.id)).find(p => p.id === network) ?? null
+  const { time_zone } = networkRules(workspace.settings, network)
+  const { currency } = workspace.settings
+  const guess = guessMapping({ header, rows }, profile, { currency, time_zone })
+  const saved = await findMapping(database, workspace.id, network)
+  const fits = saved !== null && problemsOf(saved, header).length === 0
+  return {
+    header,
+    rows: rows.slice(0, SHOWN_ROWS),
+    mapping: fits ? saved : guess.mapping,
+    doubts: fits ? [] : guess.doubts,
+    saved: fits,
+  }
+}
+export type ReportLook = Awaited<ReturnType<typeof lookAtReport>>
+
+export interface ReportInput {
+  network: string
+  file: string
+  mapping: ReportMapping
+  content: string
+}
+
+/** Reads a whole report by a mapping; what has no exchange rate is rejected. */
+async function readWhole(
+  database: Database,
+  workspace: Workspace,
+  { network, file, mapping, content }: ReportInput,
+): Promise<ReadReport> {
+  const { header, lines } = readSheet(content, file)
+  const named = new Map(
+    (await listEntities(database, workspace.id))
+      .filter(e => e.network === network)
+      .map(e => [`${e.level} ${e.name}`, e.id]),
+  )
+  const read = readReport(
+    header,
+    lines,
+    mapping,
+    network,
+    (level, name) => named.get(`${level} ${name}`) ?? name,
+  )
+  const hasRate = await rateFinder(database, workspace)
+  const priced = (row: { currency: string | null; date: Day }) =>
+    row.currency === null || row.currency === workspace.settings.currency || hasRate(row.currency, row.date)
+  const without = [...read.delivery, ...read.claims].filter(row => !priced(row))
+  return {
+    ...read,
+    delivery: read.delivery.filter(priced),
+    claims: read.claims.filter(priced),
+    rejected: [
+      ...read.rejected,
+      ...without.map(row => ({
+        line: 0,
+        column: 'currency',
+        reason: 'no_rate' as const,
+        value: `${row.currency} on ${formatDay(row.date)}`,
+      })),
+    ],
+  }
+}
+
+/** What a report would change: each of its days as it is held, and as the report has it. */
+export async function compareReport(database: Database, workspace: Workspace, input: ReportInput) {
+  const read = await readWhole(database, workspace, input)
+  const after = sumByDay(read)
+  const { currency } = input.mapping
+  const before = new Map<Day, DaySum>()
+  const convert = converter(await loadRates(database, workspace.id))
+  const [first, last] = [after[0]?.day, after.at(-1)?.day]
+  if (first !== undefined && last !== undefined)
+    for (const row of await heldByDay(database, workspace.id, input.network, first, last)) {
+      const own = row.currency ?? currency
+      const into = (units: number) => convert(minor(units), own, currency, row.day) ?? 0
+      const sum = before.get(row.day) ?? {
+        day: row.day,
+        spend: 0,
+        impressions: 0,
+        clicks: 0,
+        claims: 0,
+        value: 0,
+      }
+      before.set(row.day, {
+        day: row.day,
+        spend: sum.spend + into(row.spend),
+        impressions: sum.impressions + row.impressions,
+        clicks: sum.clicks + row.clicks,
+        claims: sum.claims + row.claims,
+        value: sum.value + into(parseAmount(row.value, own) ?? 0),
+      })
+    }
+  return {
+    level: levelOf(input.mapping),
+    currency,
+    tells: { spend: tellsSpend(input.mapping), claims: tellsClaims(input.mapping) },
+    lines: read.delivery.length + read.claims.length,
+    totals: read.totals,
+    rejected: read.rejected.slice(0, 200),
+    rejectedCount: read.rejected.length,
+    days: after.map(sum => ({ day: formatDay(sum.day), before: before.get(sum.day) ?? null, after: sum })),
+  }
+}
+export type ReportDifference = Awaited<ReturnType<typeof compareReport>>
+
+/** Days replaced in one go: between two goes others get at the database. */
+const ROWS_AT_ONCE = 2000
+
+/** Takes a report in: each of its days replaces what was held of that day. Keeps the mapping for next time. */
+export async function takeReport(
+  database: Database,
+  workspace: Workspace,
+  input: ReportInput,
+  { progress, signal }: Watch = {},
+): Promise<ImportOutcome & { days: number }> {
+  const { network, mapping, file } = input
+  const read = await readWhole(database, workspace, input)
+  await saveMapping(database, workspace.id, network, mapping)
+  await keepZone(database, workspace, network, mapping.time_zone)
+  const byDay = new Map<Day, (ReadReport['delivery'][number] | ReadReport['claims'][number])[]>()
+  for (const row of [...read.delivery, ...read.claims]) append(byDay, row.date, row)
+  const days = [...byDay.keys()].sort((a, b) => a - b)
+  const all = read.delivery.length + read.claims.length
+  let accepted = 0
+  let done = 0
+  try {
+    while (done < days.length && !signal?.aborted) {
+      const some: Day[] = []
+      let rows = 0
+      do {
+        rows += byDay.get(days[done]!)!.length
+        some.push(days[done++]!)
+      } while (done < days.length && rows + byDay.get(days[done]!)!.length <= ROWS_AT_ONCE)
+      const within = <Row extends { date: Day }>(list: readonly Row[]) =>
+        list.filter(row => some.includes(row.date))
+      await database.transaction(inner =>
+        replaceDays(inner, workspace.id, network, some, {
+          delivery: tellsSpend(mapping) ? within(read.delivery) : null,
+          claims: tellsClaims(mapping) ? within(read.claims) : null,
+        }),
+      )
+      accepted += rows
+      progress?.(accepted, all)
+    }
+  } finally {
+    await raiseVersion(database, workspace.id)
+  }
+  const outcome = { accepted, duplicates: 0, rejected: read.rejected, cancelled: done < days.length }
+  await keepAside(
+    database,
+    workspace.id,
+    read.rejected.map(({ line, column, reason, value }) => ({
+      id: `report ${network} ${file}:${line} ${column} ${value}`.slice(0, 300),
+      kind: 'row',
+      at: new Date(),
+      reason,
+      facts: { file: 'report', network, column },
+      raw: JSON.stringify({ file, line, column, value }),
+    })),
+  )
+  await recordBatch(
+    database,
+    workspace.id,
+    { id: randomUUID(), kind: 'report', file, network, imported_at: new Date() },
+    outcome,
+  )
+  return { ...outcome, days: done }
+}
+
+/** The zone of a network's days is one of the rules by which claims are dated. */
+async function keepZone(
+  database: Database,
+  workspace: Workspace,
+  network: string,
+  zone: string,
+): Promise<void> {
+  const rules = networkRules(workspace.settings, network)
+  if (rules.time_zone === zone) return
+  const others = workspace.settings.networks.filter(n => n.id !== network)
+  await saveSettings(database, workspace.id, {
+    ...workspace.settings,
+    networks: [...others, { ...rules, time_zone: zone }],
+  })
+}

@@ -1,0 +1,183 @@
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { dateOrders, decimalMarks } from '@/core/intake/reports/cells'
+import {
+  fieldNames,
+  levelOf,
+  type ReportField,
+  type ReportMapping,
+  reportFields,
+} from '@/core/intake/reports/mapping'
+import type { ReportLook } from '@/server/import/report'
+import { dateOrderWords, decimalWords, levelWords, usedColumns } from './reportWords'
+
+/** The first rows of a report, above each column what it is taken for. */
+export function MappingTable({
+  look,
+  mapping,
+  correct,
+}: {
+  look: ReportLook
+  mapping: ReportMapping
+  correct: (change: Partial<ReportMapping>) => void
+}) {
+  const fieldOf = (heading: string) => fieldNames.find(field => mapping.columns[field] === heading) ?? ''
+  const pick = (heading: string, field: string) => {
+    const rest = Object.entries(mapping.columns).filter(([f, h]) => h !== heading && f !== field)
+    correct({ columns: Object.fromEntries(field ? [...rest, [field, heading]] : rest) })
+  }
+  return (
+    <Box as="section" aria-label="Columns">
+      <Text fontSize="13px" color="quiet" mb="1">
+        {levelWords(levelOf(mapping))} {usedColumns(mapping)} of {look.header.length} columns are used.
+      </Text>
+      <Box
+        overflowX="auto"
+        borderTopWidth="1px"
+        borderColor="hairline"
+        tabIndex={0}
+        role="region"
+        aria-label="First rows"
+      >
+        <table className="ledger" style={{ width: 'auto' }}>
+          <thead>
+            <tr>
+              {look.header.map(heading => {
+                const field = fieldOf(heading)
+                return (
+                  <th
+                    key={heading}
+                    scope="col"
+                    style={{ textAlign: 'left', verticalAlign: 'bottom', paddingRight: 8 }}
+                  >
+                    <Text
+                      fontFamily="mono"
+                      fontSize="12px"
+                      color={field ? 'ink' : 'quiet'}
+                      title={heading}
+                      maxWidth="148px"
+                      truncate
+                    >
+                      {heading}
+                    </Text>
+                    <select
+                      className="field"
+                      aria-label={`${heading} is`}
+                      value={field}
+                      style={{ fontWeight: field ? 650 : 400, maxWidth: 148 }}
+                      onChange={event => pick(heading, event.target.value)}
+                    >
+                      <option value="">not used</option>
+                      {fieldNames.map(name => (
+                        <option key={name} value={name}>
+                          {reportFields[name as ReportField]}
+                        </option>
+                      ))}
+                    </select>
+                  </th>
+                )
+              })}
+            </tr>
+          </thead>
+          <tbody>
+            {look.rows.map((row, i) => (
+              <tr key={i}>
+                {look.header.map((heading, c) => (
+                  <td
+                    key={heading}
+                    style={{
+                      textAlign: 'left',
+                      maxWidth: 148,
+                      overflow: 'hidden',
+                      textOverflow: 'ellipsis',
+                      opacity: fieldOf(heading) ? 1 : 0.62,
+                    }}
+                  >
+                    {row[c]}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Box>
+      <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
+        <label>
+          Dates are{' '}
+          <select
+            className="field"
+            value={mapping.date_order}
+            onChange={event =>
+              correct({ date_order: dateOrders.find(o => o === event.target.value) ?? mapping.date_order })
+            }
+          >
+            {dateOrders.map(order => (
+              <option key={order} value={order}>
+                {dateOrderWords[order]}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          Decimals by{' '}
+          <select
+            className="field"
+            value={mapping.decimal}
+            onChange={event =>
+              correct({ decimal: decimalMarks.find(m => m === event.target.value) ?? mapping.decimal })
+            }
+          >
+            {decimalMarks.map(mark => (
+              <option key={mark} value={mark}>
+                {decimalWords[mark]}
+              </option>
+            ))}
+          </select>
+        </label>
+        <Typed
+          label="Amounts in"
+          value={mapping.currency}
+          width={4}
+          keep={text => correct({ currency: text.toUpperCase() })}
+        />
+        <Typed
+          label="Its days in zone"
+          value={mapping.time_zone}
+          width={16}
+          keep={time_zone => correct({ time_zone })}
+        />
+        {!mapping.columns.conversion && (
+          <Typed
+            label="A conversion is a"
+            value={mapping.conversion}
+            width={12}
+            keep={conversion => correct({ conversion })}
+          />
+        )}
+      </Flex>
+      {look.doubts.includes('date_order') && (
+        <Text fontSize="13px" color="network" mt="1">
+          Its first dates could be read in more than one order: check that the days below are right.
+        </Text>
+      )}
+    </Box>
+  )
+}
+
+function Typed({
+  label,
+  value,
+  width,
+  keep,
+}: {
+  label: string
+  value: string
+  width: number
+  keep: (text: string) => void
+}) {
+  return (
+    <label>
+      {label}{' '}
+      <input className="field" size={width} value={value} onChange={event => keep(event.target.value)} />
+    </label>
+  )
+}

@@ -1,0 +1,109 @@
+import { Box, Text } from '@chakra-ui/react'
+import type { DaySum } from '@/core/intake/reports/read'
+import type { ReportDifference } from '@/server/import/report'
+import { count, money, UNKNOWN } from '../format'
+
+const MOST_DAYS = 120
+type Figure = 'spend' | 'impressions' | 'clicks' | 'claims' | 'value'
+
+/** The days of a report beside what is held of them. Taken in, each replaces its day. */
+export function ReportDays({
+  difference: { days, currency, tells, rejected, rejectedCount, totals },
+  name,
+  take,
+  busy,
+}: {
+  difference: ReportDifference
+  name: string
+  take: () => void
+  busy: boolean
+}) {
+  const figures: Figure[] = [
+    ...(tells.spend ? (['spend', 'impressions', 'clicks'] as const) : []),
+    ...(tells.claims ? (['claims', 'value'] as const) : []),
+  ]
+  const show = (figure: Figure, sum: DaySum | null) =>
+    sum === null
+      ? UNKNOWN
+      : figure === 'spend' || figure === 'value'
+        ? money(sum[figure], currency)
+        : count(sum[figure])
+  const changes = days.filter(d => d.before && figures.some(f => d.before![f] !== d.after[f]))
+  const fresh = days.filter(d => !d.before)
+  const same = days.length - changes.length - fresh.length
+  const spent = (side: 'before' | 'after') => days.reduce((sum, d) => sum + (d[side]?.spend ?? 0), 0)
+  return (
+    <Box as="section" aria-label="What it changes" mt="5">
+      <Text as="h2" fontSize="16px" fontWeight="650">
+        {count(changes.length)} {changes.length === 1 ? 'day changes' : 'days change'}, {count(fresh.length)}{' '}
+        {fresh.length === 1 ? 'is' : 'are'} new, {count(same)} {same === 1 ? 'stays' : 'stay'} as{' '}
+        {same === 1 ? 'it is' : 'they are'}
+        {tells.spend &&
+          `; spend on these days goes from ${money(spent('before'), currency)} to ${money(spent('after'), currency)} ${currency}`}
+        .
+      </Text>
+      {totals > 0 && (
+        <Text fontSize="13px" color="quiet">
+          {count(totals)} {totals === 1 ? 'line' : 'lines'} without a day left out: totals.
+        </Text>
+      )}
+      {rejectedCount > 0 && (
+        <Text fontSize="13px" color="alarm">
+          {count(rejectedCount)} rows cannot be read, the first on line {rejected[0]!.line}:{' '}
+          {rejected[0]!.column} “{rejected[0]!.value}”. They would be set aside.
+        </Text>
+      )}
+      <Box maxHeight="320px" overflowY="auto" mt="2" tabIndex={0} role="region" aria-label="Days">
+        <table className="ledger">
+          <thead>
+            <tr>
+              <th scope="col" style={{ textAlign: 'left' }}>
+                day
+              </th>
+              {figures.map(f => (
+                <th key={f} scope="col">
+                  {f}
+                  {(f === 'spend' || f === 'value') && `, ${currency}`}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {[...days]
+              .reverse()
+              .slice(0, MOST_DAYS)
+              .map(({ day, before, after }) => (
+                <tr key={day}>
+                  <th scope="row">
+                    {day} {before === null && <small>new</small>}
+                  </th>
+                  {figures.map(f => {
+                    const moved = before !== null && before[f] !== after[f]
+                    return (
+                      <td key={f} style={{ fontWeight: moved ? 700 : 400 }}>
+                        {moved && (
+                          <s style={{ opacity: 0.75, marginRight: 8, fontWeight: 400 }}>{show(f, before)}</s>
+                        )}
+                        {show(f, after)}
+                      </td>
+                    )
+                  })}
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      </Box>
+      {days.length > 0 && (
+        <button
+          type="button"
+          className="field press"
+          style={{ marginTop: 12 }}
+          disabled={busy}
+          onClick={take}
+        >
+          Replace {count(days.length)} {days.length === 1 ? 'day' : 'days'} of {name}
+        </button>
+      )}
+    </Box>
+  )
+}

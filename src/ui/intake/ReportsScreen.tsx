@@ -1,0 +1,225 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import Link from 'next/link'
+import { useRef, useState } from 'react'
+import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
+import type { ReportDifference, ReportLook } from '@/server/import/report'
+import { count } from '../format'
+import { IntakeNav } from './IntakeNav'
+import { MappingTable } from './MappingTable'
+import { ReportDays } from './ReportDays'
+import { problemWords } from './reportWords'
+import { type Progress, sendFile } from './sendFile'
+import { Working } from './Working'
+
+interface Network {
+  id: string
+  name: string
+}
+interface Taken {
+  accepted: number
+  days: number
+  rejected: number
+  cancelled: boolean
+}
+
+const LOOKED_AT_BYTES = 256 * 1024
+
+/** Networks' reports as they come: say which column is which, see what changes, take them in. */
+export function ReportsScreen({
+  networks,
+  first,
+  period,
+  asks,
+}: {
+  networks: Network[]
+  first: string
+  period: { from: string; to: string }
+  /** whether the networks can be asked for their reports */
+  asks: boolean
+}) {
+  const [network, setNetwork] = useState(first)
+  const [file, setFile] = useState<File | null>(null)
+  const [look, setLook] = useState<ReportLook | null>(null)
+  const [mapping, setMapping] = useState<ReportMapping | null>(null)
+  const [difference, setDifference] = useState<ReportDifference | null>(null)
+  const [taken, setTaken] = useState<Taken | null>(null)
+  const [problem, setProblem] = useState('')
+  const [busy, setBusy] = useState('')
+  const [progress, setProgress] = useState<Progress | null>(null)
+  const input = useRef<HTMLInputElement>(null)
+  const stop = useRef<AbortController | null>(null)
+  const name = networks.find(n => n.id === network)?.name ?? network
+
+  const forget = () => {
+    setLook(null)
+    setDifference(null)
+    setTaken(null)
+    setProblem('')
+  }
+  /** Posts the report to one of its steps. */
+  async function send<Outcome extends object>(
+    step: string,
+    body: Blob,
+    what: string,
+  ): Promise<Outcome | null> {
+    setBusy(what)
+    setProgress(null)
+    setProblem('')
+    stop.current = new AbortController()
+    const outcome = await sendFile<Outcome>(
+      `/api/reports/${step}?network=${encodeURIComponent(network)}`,
+      body,
+      {
+        'x-file-name': encodeURIComponent(file?.name ?? `${network} report`),
+        ...(mapping ? { 'x-mapping': encodeURIComponent(JSON.stringify(mapping)) } : {}),
+      },
+      setProgress,
+      stop.current.signal,
+    )
+    setBusy('')
+    if ('stopped' in outcome)
+      setProblem('Cancelled. Days that were replaced before stay so; take it in again to go on.')
+    else if ('error' in outcome) setProblem(outcome.error)
+    else return outcome
+    return null
+  }
+  async function choose(chosen: File) {
+    forget()
+    setFile(chosen)
+    const seen = await send<ReportLook>('look', chosen.slice(0, LOOKED_AT_BYTES), `Reading ${chosen.name}`)
+    setLook(seen)
+    setMapping(seen?.mapping ?? null)
+  }
+  async function pull() {
+    setBusy(`Asking ${name}`)
+    const answer = await fetch(`/api/reports/pull?${new URLSearchParams({ network, ...period })}`).catch(
+      () => null,
+    )
+    setBusy('')
+    if (answer?.ok)
+      return choose(new File([await answer.blob()], `${network} ${period.from} to ${period.to}.csv`))
+    forget()
+    setProblem(answer ? (await answer.json()).error : 'The application does not answer. Try again.')
+  }
+  const correct = (change: Partial<ReportMapping>) => {
+    setMapping(m => m && { ...m, ...change })
+    setDifference(null)
+    setTaken(null)
+  }
+  const problems = look && mapping ? problemsOf(mapping, look.header) : []
+
+  return (
+    <Box
+      px="5"
+      pt="4"
+      pb="8"
+      minHeight="100%"
+      onDragOver={event => event.preventDefault()}
+      onDrop={event => {
+        event.preventDefault()
+        const [dropped] = event.dataTransfer.files
+        if (dropped) void choose(dropped)
+      }}
+    >
+      <IntakeNav here="/intake/reports" />
+      <Text as="h1" fontSize="19px" maxWidth="62rem">
+        {look && file
+          ? `${file.name}: ${look.saved ? `read as ${name}’s last report was.` : 'this is how it seems to be meant. Correct what is wrong; it is kept for next time.'}`
+          : 'Drop a network’s report as it comes, whatever its columns are called. You see what it changes before anything does.'}
+      </Text>
+      <Flex gap="3" mt="3" align="center" fontSize="13px" wrap="wrap">
+        <label>
+          Network{' '}
+          <select
+            className="field"
+            value={network}
+            onChange={event => {
+              setNetwork(event.target.value)
+              forget()
+            }}
+          >
+            {networks.map(n => (
+              <option key={n.id} value={n.id}>
+                {n.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <button
+          type="button"
+          className="field press"
+          disabled={busy !== ''}
+          onClick={() => input.current?.click()}
+        >
+          Choose its report
+        </button>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          aria-label="Report"
+          accept=".csv,.tsv,.txt,text/csv"
+          onChange={event => {
+            const [chosen] = event.target.files ?? []
+            if (chosen) void choose(chosen)
+            event.target.value = ''
+          }}
+        />
+        {asks && (
+          <button type="button" className="field press" disabled={busy !== ''} onClick={() => void pull()}>
+            Ask {name} for {period.from} to {period.to}
+          </button>
+        )}
+      </Flex>
+      <Box minHeight="30px" mt="2">
+        {busy && <Working what={busy} progress={progress} stop={() => stop.current?.abort()} />}
+        {problem && (
+          <Text color="alarm" role="alert">
+            {problem}
+          </Text>
+        )}
+      </Box>
+      {look && mapping && (
+        <>
+          <MappingTable look={look} mapping={mapping} correct={correct} />
+          {problems.map(p => (
+            <Text key={JSON.stringify(p)} color="alarm" fontSize="13px">
+              {problemWords(p)}
+            </Text>
+          ))}
+          {!taken && (
+            <button
+              type="button"
+              className="field press"
+              style={{ marginTop: 12 }}
+              disabled={problems.length > 0 || busy !== '' || file === null}
+              onClick={async () => setDifference(await send('compare', file!, 'Comparing with what is held'))}
+            >
+              Show what it changes
+            </button>
+          )}
+        </>
+      )}
+      {difference && !taken && (
+        <ReportDays
+          difference={difference}
+          name={name}
+          take={async () => setTaken(await send('take', file!, 'Taking it in'))}
+          busy={busy !== ''}
+        />
+      )}
+      {taken && (
+        <Text mt="4" role="status">
+          {count(taken.days)} {taken.days === 1 ? 'day' : 'days'} of {name} replaced, {count(taken.accepted)}{' '}
+          sums in, {count(taken.rejected)} rows rejected.{' '}
+          <Box asChild textDecoration="underline">
+            <Link href={taken.rejected > 0 ? '/intake/set-aside' : '/weigh'}>
+              {taken.rejected > 0 ? 'See what was rejected' : 'See what it changes'}
+            </Link>
+          </Box>
+        </Text>
+      )}
+    </Box>
+  )
+}

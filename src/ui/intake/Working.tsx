@@ -1,0 +1,31 @@
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { count } from '../format'
+import type { Progress } from './sendFile'
+
+/** How far a file is, with a way to stop. */
+export function Working({
+  what,
+  progress,
+  stop,
+}: {
+  what: string
+  progress: Progress | null
+  stop: () => void
+}) {
+  return (
+    <Flex gap="3" align="center" aria-live="polite">
+      <Text>{what} …</Text>
+      {progress && (
+        <>
+          <progress value={progress.rows} max={progress.of} aria-label="Rows taken in" />
+          <Text color="quiet" fontSize="13px">
+            {count(progress.rows)} of {count(progress.of)} rows
+          </Text>
+        </>
+      )}
+      <Box as="button" className="field" cursor="pointer" onClick={stop}>
+        Cancel
+      </Box>
+    </Flex>
+  )
+}

@@ -1,0 +1,44 @@
+export interface Progress {
+  rows: number
+  of: number
+}
+
+/**
+ * Posts a file and follows how far it is taken in.
+ *
+ * @returns the outcome, or an `error` in words; `stopped` where the signal ended it
+ */
+export async function sendFile<Outcome extends object>(
+  address: string,
+  file: Blob,
+  headers: Record<string, string>,
+  hear: (progress: Progress) => void,
+  signal: AbortSignal,
+): Promise<Outcome | { error: string; stopped?: true }> {
+  try {
+    const answer = await fetch(address, {
+      method: 'POST',
+      body: file,
+      headers: { 'content-type': 'text/csv', accept: 'application/x-ndjson', ...headers },
+      signal,
+    })
+    if (!answer.headers.get('content-type')?.includes('ndjson') || !answer.body) return await answer.json()
+    const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader()
+    let rest = ''
+    for (;;) {
+      const { value, done } = await reader.read()
+      if (done) return { error: 'The answer broke off. Take the file in again: nothing counts twice.' }
+      const lines = (rest + value).split('\n')
+      rest = lines.pop() ?? ''
+      for (const line of lines) {
+        const said: Progress | { outcome: Outcome } = JSON.parse(line)
+        if ('outcome' in said) return said.outcome
+        hear(said)
+      }
+    }
+  } catch {
+    return signal.aborted
+      ? { error: '', stopped: true }
+      : { error: 'The application does not answer. Nothing is lost; try again.' }
+  }
+}
