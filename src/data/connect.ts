@@ -11,7 +11,7 @@ export type Database = NodePgDatabase<typeof schema>
 /** A database, or one of its transactions. */
 export type Executor = Pick<
   Database,
-  'select' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction' | '$count'
+  'select' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction' | '$count' | 'selectDistinct'
 >
 
 /**

@@ -3,6 +3,7 @@ import type { ReportLine } from '@/core/intake/reports/read'
 import { eachLine, FileRefused } from './csv'
 
 const FIRST_LINES = 20
+const DELIMITERS = [',', ';', '\t', '|']
 const MOST_CELLS = 300
 
 /** Text from bytes: UTF-8, or UTF-16 where the first bytes say so, as spreadsheets save it. */
@@ -22,7 +23,7 @@ export function decodeText(bytes: ArrayBuffer): string {
 export function readSheet(content: string, file: string): { header: string[]; lines: ReportLine[] } {
   const text = content.replace(/^\uFEFF/, '')
   if (text.includes('\u0000')) throw new FileRefused('not_text', { file })
-  const delimiter = Papa.parse(text.slice(0, 50_000), { preview: FIRST_LINES * 2 }).meta.delimiter || ','
+  const delimiter = findDelimiter(text.slice(0, 50_000))
   const all: ReportLine[] = []
   eachLine(text, (cells, line) => all.push({ cells, line }), delimiter)
   const filled = (line: ReportLine | undefined) => line?.cells.filter(c => c.trim() !== '').length ?? 0
@@ -31,6 +32,18 @@ export function readSheet(content: string, file: string): { header: string[]; li
   const heading = all[at]
   if (!heading || most < 2 || heading.cells.length > MOST_CELLS) throw new FileRefused('no_table', { file })
   return { header: distinct(heading.cells), lines: all.slice(at + 1) }
+}
+
+/** The mark that parts the first lines into most cells, as many in each. */
+function findDelimiter(text: string): string {
+  const score = (delimiter: string) => {
+    const lines = Papa.parse<string[]>(text, { delimiter, preview: FIRST_LINES * 2 }).data
+    const alike = new Map<number, number>()
+    for (const { length } of lines) if (length > 1) alike.set(length, (alike.get(length) ?? 0) + 1)
+    return Math.max(0, ...[...alike].map(([cells, times]) => cells * times))
+  }
+  const [best] = DELIMITERS.map(mark => [mark, score(mark)] as const).sort((a, b) => b[1] - a[1])
+  return best?.[0] ?? ','
 }
 
 /** Headings told apart where two are the same. */

@@ -1,6 +1,5 @@
 import { desc, eq, sql } from 'drizzle-orm'
 import { type Partner, partnerSchema, postbackAddress, readPostback } from '@/core/intake/postback'
-import { nextAddress } from '@/core/intake/routing'
 import type { Database } from '@/data/connect'
 import { listPartners, savePartner } from '@/data/intake'
 import { clicks, sales } from '@/data/schema'
@@ -10,8 +9,6 @@ export interface PartnerView {
   partner: Partner
   /** to paste at the partner, with its own macros */
   postback: string
-  /** what the offer link needs, so that sales come with their source */
-  offerLink: string
   secret: boolean
   sales: { approved: number; pending: number; reversed: number; withoutClick: number }
 }
@@ -37,10 +34,6 @@ export async function describePartners(database: Database, workspace: string): P
         `${trackingOrigin()}/p/${code}`,
         partner,
         secret?.kind === 'shared' ? [secret.parameter, secret.value] : null,
-      ),
-      offerLink: nextAddress('https://…', '', partner.click_parameter, 'CLICK').replace(
-        'CLICK',
-        'our click ID',
       ),
       secret: secret !== null,
       sales: {

@@ -1,10 +1,20 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type Routing, routingSchema } from '@/core/intake/routing'
+import { type Offer, type Routing, routingSchema } from '@/core/intake/routing'
+import { settingsSchema } from '@/core/intake/settings'
 import type { Database, Executor } from '@/data/connect'
 import { listPartners, listSites, siteKey } from '@/data/intake'
-import { addRoutes, listEntities, listRoutes, type Route, saveRoute } from '@/data/workspace'
+import {
+  addRoutes,
+  findWorkspace,
+  listEntities,
+  listRoutes,
+  type Route,
+  saveRoute,
+  saveSettings,
+  type Workspace,
+} from '@/data/workspace'
 import { dataFolder } from '@/formats/dataFolder'
 
 export const trackingOrigin = (): string =>
@@ -54,7 +64,7 @@ export async function publishRoutes(
       ]),
     ),
     sites: Object.fromEntries((await listSites(database)).map(s => [s.key, { workspace: s.workspace }])),
-    fallback: process.env.FALLBACK_ADDRESS ?? null,
+    fallback: (await findWorkspace(database, workspace))?.settings.fallback_address ?? null,
   })
   const file = join(folder, 'routing.json')
   writeFileSync(`${file}.new`, JSON.stringify(routing), { flush: true })
@@ -70,4 +80,30 @@ export async function keepRoute(database: Database, route: Route): Promise<strin
   await saveRoute(database, { ...route, code })
   await publishRoutes(database, route.workspace)
   return null
+}
+
+/** Keeps where clicks on unknown or paused codes go; empty for a page that says so. */
+export async function keepFallback(
+  database: Database,
+  workspace: Workspace,
+  address: string,
+): Promise<string | null> {
+  const { fallback_address: _, ...settings } = workspace.settings
+  const read = settingsSchema.safeParse(address ? { ...settings, fallback_address: address } : settings)
+  if (!read.success) return 'Write the whole address, with https://.'
+  await saveSettings(database, workspace.id, read.data)
+  await publishRoutes(database, workspace.id)
+  return null
+}
+
+/** Adds an offer to those that a route leads on to. */
+export async function addOffer(
+  database: Database,
+  workspace: string,
+  code: string,
+  offer: Offer,
+): Promise<string | null> {
+  const route = (await listRoutes(database)).find(r => r.workspace === workspace && r.code === code)
+  if (!route) return `There is no code ${code}.`
+  return keepRoute(database, { ...route, offers: [...route.offers, offer] })
 }

@@ -2,10 +2,10 @@
 import { refresh } from 'next/cache'
 import * as z from 'zod'
 import { partnerSchema, postbackFields, saleStatuses } from '@/core/intake/postback'
-import { routeSchema } from '@/core/intake/routing'
+import { offerSchema, routeSchema } from '@/core/intake/routing'
 import { sharedDatabase } from '@/data/connect'
 import { keepPartner, sendTestPostback } from '@/server/partners'
-import { keepRoute } from '@/server/routes'
+import { addOffer, keepFallback, keepRoute } from '@/server/routes'
 import { mendGroup, nameSource } from '@/server/setAside'
 import { workspaceHere } from '../frame'
 
@@ -38,6 +38,26 @@ export async function mend(
   } catch (error) {
     return error instanceof Error ? error.message : 'It could not be done.'
   }
+}
+
+/** Keeps where clicks on unknown or paused codes go. Gives what is wrong, or null when it is done. */
+export async function saveFallback(form: FormData): Promise<string | null> {
+  const problem = await keepFallback(
+    sharedDatabase(),
+    await workspaceHere(),
+    String(form.get('fallback') ?? '').trim(),
+  )
+  if (problem === null) refresh()
+  return problem
+}
+
+/** Adds a partner's offer to a route. Says what became of it. */
+export async function offerOnRoute(code: string, address: string, parameter: string): Promise<string> {
+  const { id } = await workspaceHere()
+  const offer = offerSchema.safeParse({ address, click_parameter: parameter })
+  if (!offer.success) return 'Write the whole address of the offer, with https://.'
+  const problem = await addOffer(sharedDatabase(), id, code, offer.data)
+  return problem ?? `Route ${code} now leads on to it, with our click ID as ${parameter}.`
 }
 
 /** Says of which network a source on orders is; empty for one that is no ad. */

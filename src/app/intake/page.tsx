@@ -1,7 +1,10 @@
+import { arrivalFilterSchema } from '@/core/intake/arrivalFilter'
+import { listResults } from '@/data/arrivals'
 import { sharedDatabase } from '@/data/connect'
-import { latestArrivals } from '@/server/arrivals'
+import { listEntities } from '@/data/workspace'
+import { arrivalsByMinute, latestArrivals } from '@/server/arrivals/latest'
 import { IntakeScreen } from '@/ui/intake/IntakeScreen'
-import { readAddress, type Search, workspaceHere } from '../frame'
+import { type Search, workspaceHere } from '../frame'
 import { Station } from '../Station'
 
 export const dynamic = 'force-dynamic'
@@ -9,15 +12,23 @@ export const dynamic = 'force-dynamic'
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
   const workspace = await workspaceHere()
-  const { scope } = await readAddress(search)
-  const network = scope.network ?? null
+  const filter = arrivalFilterSchema.parse(search)
+  const first = await latestArrivals(sharedDatabase(), workspace, filter)
+  const campaigns = (await listEntities(sharedDatabase(), workspace.id)).filter(
+    e => e.level === 'campaign' && (!filter.network || e.network === filter.network),
+  )
   return (
     <Station search={search}>
       <IntakeScreen
-        key={network}
-        first={await latestArrivals(sharedDatabase(), workspace, network)}
+        key={JSON.stringify(filter)}
+        first={first}
+        minutes={await arrivalsByMinute(sharedDatabase(), workspace.id, first[0]?.at, Date.now())}
         version={workspace.version}
-        network={network}
+        filter={filter}
+        choices={{
+          campaigns: campaigns.map(({ network, id, name }) => ({ network, id, name })),
+          results: await listResults(sharedDatabase(), workspace.id),
+        }}
         zone={workspace.settings.time_zone}
       />
     </Station>

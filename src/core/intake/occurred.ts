@@ -4,6 +4,12 @@ import { DAY_MS } from '../shared/days'
 const LATEST_DELIVERY_MS = 3 * DAY_MS
 const UUID_V7 = /^([0-9a-f]{8})-([0-9a-f]{4})-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/
 
+/** The UTC day that a time-ordered ID of ours tells; null for another ID. */
+export function dayOfId(id: string): string | null {
+  const [, high, low] = UUID_V7.exec(id) ?? []
+  return high && low ? new Date(Number.parseInt(high + low, 16)).toISOString().slice(0, 10) : null
+}
+
 /**
  * When a record came about: the time in its ID (RFC 9562, UUID version 7) where that is plausible, else
  * when it was received. The same record sent again later then still falls on the same day.

@@ -1,5 +1,6 @@
 import { sumGap, sumGaps } from '@/core/evidence/gap'
 import { unknownSources, WHOLE } from '@/core/evidence/place'
+import { touchesOfOrder } from '@/core/evidence/touches'
 import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
@@ -201,6 +202,7 @@ function orderLine(e: Evidence, o: number, grade: ReturnType<typeof gradeOf>) {
       const leaf = data.tree.leaves[c.leaf]!
       return {
         network: leaf.network,
+        campaignId: leaf.campaign,
         campaign: leaf.campaign ? nameOf(data.tree, leaf.network, 'campaign', leaf.campaign) : '',
         ad: leaf.ad ? nameOf(data.tree, leaf.network, 'ad', leaf.ad) : '',
         share: c.share / WHOLE,
@@ -221,6 +223,45 @@ export function orderEvidenceView(e: Evidence, ids: readonly string[]): OrderLin
   )
 }
 
+/** One order with all touches of whoever placed it and the claims on it; null for one that is not judged. */
+export function orderView(e: Evidence, id: string) {
+  const { data, placements, matches } = e
+  const o = data.orders.findIndex(order => order.order_id === id)
+  if (o < 0) return null
+  const named = (leaf: number) => {
+    const { network, campaign, ad } = data.tree.leaves[leaf]!
+    return {
+      network,
+      campaign: campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
+      ad: ad ? nameOf(data.tree, network, 'ad', ad) : '',
+    }
+  }
+  return {
+    line: orderLine(e, o, gradeOf(e, o, claimedOrders(e))),
+    touches: touchesOfOrder(data, o, placements[o]!).map(({ click, ...touch }) => ({
+      ...touch,
+      clickId: data.clicks.ids[click]!,
+      at: data.clicks.at[click]!,
+      ...named(data.clicks.leaf[click]!),
+    })),
+    claims: matches.flatMap((match, c) => {
+      const claim = data.claims[c]!
+      return match.order === o
+        ? [
+            {
+              ...named(claim.leaf),
+              kind: claim.kind,
+              at: claim.at,
+              day: formatDay(claim.day),
+              value: claim.value,
+              by: match.by,
+            },
+          ]
+        : []
+    }),
+  }
+}
+
 export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
 
 /** What can be asked of a worker, by name. */
@@ -231,6 +272,7 @@ export const views = {
   reconcile: reconcileView,
   figure: figureView,
   orderEvidence: orderEvidenceView,
+  order: orderView,
   unknownSources: unknownSourcesView,
 }
 export type Views = typeof views

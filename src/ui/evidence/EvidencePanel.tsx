@@ -1,6 +1,7 @@
 'use client'
 import { Box, Flex, Spinner, Text } from '@chakra-ui/react'
 import { X } from 'lucide-react'
+import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
@@ -131,9 +132,9 @@ function Found({ view, zone }: { view: FigureView; zone: string }) {
           {view.orders.map(order => (
             <Line key={order.id}>
               <Flex justify="space-between" gap="2">
-                <Text fontFamily="mono" fontSize="12px">
-                  {order.id}
-                </Text>
+                <Box asChild fontFamily="mono" fontSize="12px" textDecoration="underline">
+                  <Link href={`/intake/orders/${encodeURIComponent(order.id)}`}>{order.id}</Link>
+                </Box>
                 <GradeMark grade={order.grade} />
                 <Text>{money(order.value, currency)}</Text>
               </Flex>

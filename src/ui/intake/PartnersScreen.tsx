@@ -3,6 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { Copy } from 'lucide-react'
 import { useActionState, useState, useTransition } from 'react'
 import { type PostbackField, postbackFields, saleStatuses } from '@/core/intake/postback'
+import { nextAddress } from '@/core/intake/routing'
 import type { PartnerView } from '@/server/partners'
 import { count } from '../format'
 import { IntakeNav } from './IntakeNav'
@@ -19,13 +20,18 @@ const fieldWords: Record<PostbackField, string> = {
 export function PartnersScreen({
   partners,
   currency,
+  codes,
   save,
   test,
+  place,
 }: {
   partners: PartnerView[]
   currency: string
+  /** codes of the routes that may lead on to an offer */
+  codes: string[]
   save: (form: FormData) => Promise<string | null>
   test: (partner: string) => Promise<string>
+  place: Place
 }) {
   const withoutClick = partners.reduce((sum, p) => sum + p.sales.withoutClick, 0)
   const sales = partners.reduce((sum, { sales: s }) => sum + s.approved + s.pending + s.reversed, 0)
@@ -38,7 +44,7 @@ export function PartnersScreen({
           : `${count(partners.length)} ${partners.length === 1 ? 'partner has' : 'partners have'} told of ${count(sales)} ${sales === 1 ? 'sale' : 'sales'}${withoutClick > 0 ? `; ${count(withoutClick)} came with no click ID that we know` : ''}.`}
       </Text>
       {partners.map(view => (
-        <Sheet key={view.partner.id} view={view} test={test} />
+        <Sheet key={view.partner.id} view={view} codes={codes} test={test} place={place} />
       ))}
       <NewPartner currency={currency} save={save} open={partners.length === 0} />
     </Box>
@@ -66,7 +72,110 @@ function Copied({ label, text }: { label: string; text: string }) {
   )
 }
 
-function Sheet({ view, test }: { view: PartnerView; test: (partner: string) => Promise<string> }) {
+/** Puts an offer on a route; says what became of it. */
+type Place = (code: string, address: string, parameter: string) => Promise<string>
+
+/** Writes the offer link by which sales come back with their source, and puts the offer on a route. */
+function OfferLink({
+  partner,
+  codes,
+  place,
+}: {
+  partner: PartnerView['partner']
+  codes: string[]
+  place: Place
+}) {
+  const [address, setAddress] = useState('')
+  const [subIds, setSubIds] = useState<Record<string, string>>({})
+  const [code, setCode] = useState(codes[0] ?? '')
+  const [said, setSaid] = useState('')
+  const [busy, start] = useTransition()
+  const given = Object.entries(subIds).filter(([, value]) => value !== '')
+  const offer = given.length > 0 ? nextQuery(address, given) : address
+  return (
+    <Box mt="2" fontSize="13px">
+      <Text>
+        The offer link must carry our click ID as <code>{partner.click_parameter}</code>, or every sale
+        arrives without a source. The hop from a route adds it.
+      </Text>
+      <Flex gap="2" mt="1" wrap="wrap">
+        <input
+          className="field"
+          style={{ flex: 1, minWidth: 260 }}
+          type="url"
+          aria-label={`Offer link of ${partner.name}`}
+          placeholder={`the offer’s address at ${partner.name}`}
+          value={address}
+          onChange={event => setAddress(event.target.value.trim())}
+        />
+        {Object.keys(partner.sub_ids).map(key => (
+          <input
+            key={key}
+            className="field"
+            style={{ width: 110 }}
+            aria-label={`Sub-ID ${key} of ${partner.name}`}
+            placeholder={`sub-ID ${key}`}
+            value={subIds[key] ?? ''}
+            onChange={event => setSubIds({ ...subIds, [key]: event.target.value })}
+          />
+        ))}
+        {codes.length > 0 && (
+          <>
+            <select
+              className="field"
+              aria-label={`Route for the offer of ${partner.name}`}
+              value={code}
+              onChange={event => setCode(event.target.value)}
+            >
+              {codes.map(c => (
+                <option key={c}>{c}</option>
+              ))}
+            </select>
+            <button
+              type="button"
+              className="field press"
+              disabled={busy || !URL.canParse(address)}
+              onClick={() => start(async () => setSaid(await place(code, offer, partner.click_parameter)))}
+            >
+              Lead the route on to it
+            </button>
+          </>
+        )}
+      </Flex>
+      {URL.canParse(address) && (
+        <Copied
+          label="The offer link, as a click takes it"
+          text={nextAddress(offer, '', partner.click_parameter, 'CLICK').replace(
+            /CLICK(?=#|$)/,
+            '(our click ID)',
+          )}
+        />
+      )}
+      <Text aria-live="polite" color="quiet">
+        {said}
+      </Text>
+    </Box>
+  )
+}
+
+function nextQuery(address: string, given: [string, string][]): string {
+  if (!URL.canParse(address)) return address
+  const url = new URL(address)
+  for (const [key, value] of given) url.searchParams.set(key, value)
+  return url.href
+}
+
+function Sheet({
+  view,
+  codes,
+  test,
+  place,
+}: {
+  view: PartnerView
+  codes: string[]
+  test: (partner: string) => Promise<string>
+  place: Place
+}) {
   const { partner, sales } = view
   const [said, setSaid] = useState('')
   const [busy, start] = useTransition()
@@ -83,10 +192,7 @@ function Sheet({ view, test }: { view: PartnerView; test: (partner: string) => P
         </Text>
       </Flex>
       <Copied label={`Postback address: paste it at ${partner.name}`} text={view.postback} />
-      <Box mt="2" fontSize="13px">
-        Its offer link must carry <code>{partner.click_parameter}=</code> and our click ID, or every sale
-        arrives without a source. A route’s hop to an offer adds it by itself.
-      </Box>
+      <OfferLink partner={partner} codes={codes} place={place} />
       <Flex mt="2" gap="3" align="center" fontSize="13px">
         <button
           type="button"

@@ -19,12 +19,16 @@ export function RoutesScreen({
   routes,
   networks,
   origin,
+  fallback,
   save,
+  saveFallback,
 }: {
   routes: Route[]
   networks: string[]
   origin: string
+  fallback: string
   save: Save
+  saveFallback: Save
 }) {
   const split = routes.filter(r => r.landings.length > 1 || r.offers.length > 1).length
   return (
@@ -38,6 +42,22 @@ export function RoutesScreen({
         <RouteForm key={JSON.stringify(route)} route={route} origin={origin} save={save} />
       ))}
       <NewRoute networks={networks} save={save} />
+      <Box as="section" mt="6" fontSize="13px">
+        <Text as="h2" fontSize="15px" fontWeight="650">
+          Codes that are unknown or paused
+        </Text>
+        <Submit save={saveFallback} label="Save where they lead">
+          <input
+            className="field"
+            style={{ width: '100%', marginTop: 6 }}
+            name="fallback"
+            type="url"
+            aria-label="Where unknown or paused codes lead"
+            defaultValue={fallback}
+            placeholder="empty: a plain page says so"
+          />
+        </Submit>
+      </Box>
     </Box>
   )
 }
@@ -82,46 +102,26 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
           weight
         </Text>
         {landings.map((branch, i) => (
-          <Flex key={`landing ${i}`} gap="2" mb="1" align="center">
-            <Text width="86px" flexShrink={0} color="quiet">
-              {i === 0 ? 'landing pages' : ''}
-            </Text>
-            <input
-              className="field"
-              style={{ flex: 1 }}
-              name="landing_address"
-              type="url"
-              aria-label={`Landing page ${i + 1} of ${route.code}`}
-              defaultValue={branch.address}
-              placeholder="another landing page"
-            />
-            <input
-              className="field"
-              style={{ width: 64 }}
-              name="landing_weight"
-              inputMode="decimal"
-              aria-label={`Weight of landing page ${i + 1} of ${route.code}`}
-              defaultValue={branch.weight}
-            />
-            <Text width="48px" color="quiet">
-              {branch.address && share(route.landings, branch.weight)}
-            </Text>
-          </Flex>
+          <BranchRow
+            key={`landing ${i}`}
+            of={`landing page ${i + 1} of ${route.code}`}
+            name="landing"
+            head={i === 0 ? 'landing pages' : ''}
+            branch={branch}
+            share={share(route.landings, branch.weight)}
+            placeholder="another landing page"
+          />
         ))}
         {offers.map((offer, i) => (
-          <Flex key={`offer ${i}`} gap="2" mb="1" align="center">
-            <Text width="86px" flexShrink={0} color="quiet">
-              {i === 0 ? 'then offers' : ''}
-            </Text>
-            <input
-              className="field"
-              style={{ flex: 1 }}
-              name="offer_address"
-              type="url"
-              aria-label={`Offer ${i + 1} of ${route.code}`}
-              defaultValue={offer.address}
-              placeholder={`an offer that ${origin}/c/${route.code}/next leads to`}
-            />
+          <BranchRow
+            key={`offer ${i}`}
+            of={`offer ${i + 1} of ${route.code}`}
+            name="offer"
+            head={i === 0 ? 'then offers' : ''}
+            branch={offer}
+            share={share(route.offers, offer.weight)}
+            placeholder={`an offer that ${origin}/c/${route.code}/next leads to`}
+          >
             <input
               className="field"
               style={{ width: 110 }}
@@ -130,24 +130,62 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
               defaultValue={offer.click_parameter}
               placeholder="click ID as"
             />
-            <input
-              className="field"
-              style={{ width: 64 }}
-              name="offer_weight"
-              inputMode="decimal"
-              aria-label={`Weight of offer ${i + 1} of ${route.code}`}
-              defaultValue={offer.weight}
-            />
-            <Text width="48px" color="quiet">
-              {offer.address && share(route.offers, offer.weight)}
-            </Text>
-          </Flex>
+          </BranchRow>
         ))}
         <label style={{ display: 'block' }}>
           <input type="checkbox" name="paused" defaultChecked={route.paused} /> paused: clicks are told so
         </label>
       </Submit>
     </Box>
+  )
+}
+
+/** One landing page or offer of a route, with its weight. */
+function BranchRow({
+  of,
+  name,
+  head,
+  branch,
+  share,
+  placeholder,
+  children,
+}: {
+  /** which one, as a label says it */
+  of: string
+  name: 'landing' | 'offer'
+  head: string
+  branch: Branch
+  share: string
+  placeholder: string
+  children?: React.ReactNode
+}) {
+  return (
+    <Flex gap="2" mb="1" align="center">
+      <Text width="86px" flexShrink={0} color="quiet">
+        {head}
+      </Text>
+      <input
+        className="field"
+        style={{ flex: 1 }}
+        name={`${name}_address`}
+        type="url"
+        aria-label={of.charAt(0).toUpperCase() + of.slice(1)}
+        defaultValue={branch.address}
+        placeholder={placeholder}
+      />
+      {children}
+      <input
+        className="field"
+        style={{ width: 64 }}
+        name={`${name}_weight`}
+        inputMode="decimal"
+        aria-label={`Weight of ${of}`}
+        defaultValue={branch.weight}
+      />
+      <Text width="48px" color="quiet">
+        {branch.address && share}
+      </Text>
+    </Flex>
   )
 }
 

@@ -187,7 +187,8 @@ function Group({
       </Text>
       <Text fontSize="14px">{why}</Text>
       <Flex gap="2" mt="2" wrap="wrap" align="center" fontSize="13px">
-        {group.reason === 'unknown_status' &&
+        {group.kind === 'postback' &&
+          group.reason === 'unknown_status' &&
           saleStatuses.map((means: SaleStatus) => button(`It means ${means}`, { do: 'status', means }))}
         {group.reason === 'no_rate' && (
           <form
@@ -257,7 +258,7 @@ function Group({
             </button>
           </form>
         )}
-        {(group.kind === 'postback' || group.kind === 'order' || group.correctable) &&
+        {(group.kind === 'postback' || group.kind === 'order' || group.reason === 'no_rate') &&
           button('Try again', { do: 'again' })}
         {button(group.count === 1 ? 'Drop it' : `Drop all ${count(group.count)}`, { do: 'drop' })}
       </Flex>

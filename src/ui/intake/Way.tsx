@@ -1,7 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
-import type { Step } from '@/server/way'
+import type { Step } from '@/server/arrivals/way'
 import { between, instant } from '../format'
 import { arrivalKinds } from './arrivalKinds'
 

@@ -1,13 +1,15 @@
 import {
   CornerDownRight,
+  FileSpreadsheet,
   Handshake,
   type LucideIcon,
   MousePointerClick,
   Radio,
   ShoppingBag,
 } from 'lucide-react'
-import type { Arrival } from '@/server/arrivals'
-import { money } from '../format'
+import type { ArrivalProblem } from '@/core/intake/arrivalFilter'
+import type { Arrival } from '@/server/arrivals/latest'
+import { count, money } from '../format'
 
 type Facts = (readonly [name: string, value: string | null])[]
 interface Kind<A> {
@@ -69,7 +71,7 @@ export const arrivalKinds: Kinds = {
   },
   hop: {
     one: 'hop',
-    many: 'hops to offers',
+    many: 'hops',
     Icon: CornerDownRight,
     side: 'network',
     title: a => `on to ${pageOf(a.landing)}`,
@@ -113,8 +115,34 @@ export const arrivalKinds: Kinds = {
       ['click', a.evidence?.credits[0]?.clickId ?? null],
     ],
   },
+  report: {
+    one: 'report',
+    many: 'reports',
+    Icon: FileSpreadsheet,
+    side: 'network',
+    title: a => path(a.network, a.file),
+    note: a =>
+      a.rejected > 0 ? `${count(a.accepted)} in, ${count(a.rejected)} rejected` : `${count(a.accepted)} in`,
+    facts: a => [
+      ['file', a.file],
+      ['holds', a.holds],
+      ['network', a.network],
+      ['rows in', count(a.accepted)],
+      ['known already', count(a.known)],
+      ['rejected', count(a.rejected)],
+    ],
+  },
 }
 export const kindsInOrder = Object.keys(arrivalKinds) as Arrival['kind'][]
+
+export const problemWords: Record<ArrivalProblem, string> = {
+  not_counted: 'not counted',
+  no_ad: 'names no ad',
+  no_click: 'names no click',
+  no_evidence: 'nothing says where from',
+  unread: 'could not be read',
+  rejected: 'rows rejected',
+}
 
 /** The entry of an arrival's own kind. */
 export const kindOf = <A extends Arrival>(arrival: A): Kind<A> =>

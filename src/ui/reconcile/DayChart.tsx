@@ -1,5 +1,5 @@
 'use client'
-import { Box, useToken } from '@chakra-ui/react'
+import { Box } from '@chakra-ui/react'
 import {
   BarController,
   BarElement,
@@ -13,12 +13,12 @@ import {
   PointElement,
   Tooltip,
 } from 'chart.js'
-import { useTheme } from 'next-themes'
-import { useEffect, useMemo, useState } from 'react'
+import { useMemo } from 'react'
 import { Chart } from 'react-chartjs-2'
 import type { Scope } from '@/core/weigh/evidenceOf'
 import type { ReconcileView } from '@/server/compute/views'
 import { usePanel } from '../evidence/PanelContext'
+import { useColours } from '../useColours'
 
 ChartJs.register(
   BarController,
@@ -30,22 +30,6 @@ ChartJs.register(
   PointElement,
   Tooltip,
 )
-
-/** Colours as they are now; the canvas knows no theme. */
-function useColours() {
-  const { resolvedTheme } = useTheme()
-  const names = useToken('colors', ['network', 'shop', 'ink', 'quiet', 'hairline'])
-  const [colours, setColours] = useState<string[]>([])
-  useEffect(() => {
-    void resolvedTheme
-    const style = getComputedStyle(document.documentElement)
-    const read = (name: string) => style.getPropertyValue(/--[\w-]+/.exec(name)?.[0] ?? '').trim() || name
-    // The class on the root changes in an effect of its own: read after it.
-    const frame = requestAnimationFrame(() => setColours(names.map(read)))
-    return () => cancelAnimationFrame(frame)
-  }, [resolvedTheme, names])
-  return colours
-}
 
 /** Mean of the last seven days, by sums: a single day's share says little. */
 function weekly(days: ReconcileView['days']): (number | null)[] {

@@ -21,7 +21,8 @@ export function useScope() {
   const path = usePathname()
   const address = useSearchParams()
   const [changing, change] = useTransition()
-  const set = (values: Partial<Record<(typeof KEPT)[number], string | null>>) => {
+  /** Changes the address; a value of null or '' leaves its key out. */
+  const set = (values: Record<string, string | null>) => {
     const next = new URLSearchParams(address)
     for (const [key, value] of Object.entries(values)) {
       if (value) next.set(key, value)

@@ -1,17 +1,20 @@
 import { workspaceHere } from '@/app/frame'
+import { arrivalFilterSchema } from '@/core/intake/arrivalFilter'
 import { sharedDatabase } from '@/data/connect'
-import { latestArrivals } from '@/server/arrivals'
+import { arrivalsByMinute, latestArrivals } from '@/server/arrivals/latest'
 
 export const dynamic = 'force-dynamic'
 
-/** The latest clicks and orders, or none while the workspace is as the caller knows it (`?version=`). */
+/**
+ * The latest arrivals and how many came by the minute, or none while the workspace is as the caller knows
+ * it (`?version=`). `?kind=&network=&campaign=&result=&problem=` narrows them.
+ */
 export async function GET(request: Request): Promise<Response> {
-  const query = new URL(request.url).searchParams
-  const workspace = await workspaceHere()
-  if (query.get('version') === String(workspace.version))
-    return Response.json({ version: workspace.version, arrivals: null })
-  return Response.json({
-    version: workspace.version,
-    arrivals: await latestArrivals(sharedDatabase(), workspace, query.get('network')),
-  })
+  const query = Object.fromEntries(new URL(request.url).searchParams)
+  const { version, ...workspace } = await workspaceHere()
+  if (query.version === String(version)) return Response.json({ version, arrivals: null })
+  const filter = arrivalFilterSchema.parse(query)
+  const arrivals = await latestArrivals(sharedDatabase(), { ...workspace, version }, filter)
+  const minutes = await arrivalsByMinute(sharedDatabase(), workspace.id, arrivals[0]?.at, Date.now())
+  return Response.json({ version, arrivals, minutes })
 }

@@ -1,9 +1,10 @@
 import { sharedDatabase } from '@/data/connect'
+import { listRoutes } from '@/data/workspace'
 import { describePartners } from '@/server/partners'
 import { PartnersScreen } from '@/ui/intake/PartnersScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { savePartnerForm, testPartner } from '../actions'
+import { offerOnRoute, savePartnerForm, testPartner } from '../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -14,7 +15,9 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
       <PartnersScreen
         partners={await describePartners(sharedDatabase(), id)}
         currency={settings.currency}
+        codes={(await listRoutes(sharedDatabase())).filter(r => r.workspace === id).map(r => r.code)}
         save={savePartnerForm}
+        place={offerOnRoute}
         test={testPartner}
       />
     </Station>

@@ -4,12 +4,12 @@ import { trackingOrigin } from '@/server/routes'
 import { RoutesScreen } from '@/ui/intake/RoutesScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { saveRouteForm } from '../actions'
+import { saveFallback, saveRouteForm } from '../actions'
 
 export const dynamic = 'force-dynamic'
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
-  const { id } = await workspaceHere()
+  const { id, settings } = await workspaceHere()
   const [routes, profiles] = [await listRoutes(sharedDatabase()), await listProfiles(sharedDatabase(), id)]
   return (
     <Station search={await searchParams}>
@@ -17,7 +17,9 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         routes={routes.filter(r => r.workspace === id)}
         networks={profiles.map(p => p.id)}
         origin={trackingOrigin()}
+        fallback={settings.fallback_address ?? ''}
         save={saveRouteForm}
+        saveFallback={saveFallback}
       />
     </Station>
   )

@@ -1,6 +1,6 @@
 import { workspaceHere } from '@/app/frame'
 import { sharedDatabase } from '@/data/connect'
-import { wayOf } from '@/server/way'
+import { wayOf } from '@/server/arrivals/way'
 
 export const dynamic = 'force-dynamic'
 

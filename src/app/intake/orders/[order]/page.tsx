@@ -1,0 +1,29 @@
+import { notFound } from 'next/navigation'
+import { sharedDatabase } from '@/data/connect'
+import { describeOrder } from '@/server/arrivals/order'
+import { OrderScreen } from '@/ui/intake/OrderScreen'
+import { type Search, workspaceHere } from '../../../frame'
+import { Station } from '../../../Station'
+
+export const dynamic = 'force-dynamic'
+
+export default async function Page({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ order: string }>
+  searchParams: Promise<Search>
+}) {
+  const workspace = await workspaceHere()
+  const described = await describeOrder(sharedDatabase(), workspace, decodeURIComponent((await params).order))
+  if (!described) notFound()
+  return (
+    <Station search={await searchParams}>
+      <OrderScreen
+        described={described}
+        zone={workspace.settings.time_zone}
+        ownCurrency={workspace.settings.currency}
+      />
+    </Station>
+  )
+}
