@@ -35,7 +35,7 @@ describe('a table of any columns', () => {
       expect(days.reduce((sum, d) => sum + d.impressions, 0)).toBe(shown('impressions'))
       // The last days are restated, those before are as they were.
       const early = days.slice(0, -3)
-      const before = served.filter(row => row.date < '2024-10-02')
+      const before = served.filter(row => row.date! < '2024-10-02')
       const cents = before.reduce((sum, row) => sum + Math.round(Number(row.spend) * 100), 0)
       expect(early.filter(d => d.day < 19_998).reduce((sum, d) => sum + d.spend, 0)).toBe(cents)
       const ads = new Set(served.map(row => row.ad_id))

@@ -2,7 +2,6 @@ import * as z from 'zod'
 
 /** What arrives, by kind. */
 export const kindsOfArrival = ['click', 'event', 'hop', 'postback', 'order', 'report'] as const
-export type KindOfArrival = (typeof kindsOfArrival)[number]
 
 /** What an arrival can have wrong with it. */
 export const arrivalProblems = [

@@ -18,7 +18,7 @@ export function Working({
       {progress && (
         <>
           <progress value={progress.rows} max={progress.of} aria-label="Rows taken in" />
-          <Text color="quiet" fontSize="13px">
+          <Text color="quiet" fontSize="13px" width="170px">
             {count(progress.rows)} of {count(progress.of)} rows
           </Text>
         </>

@@ -1,6 +1,6 @@
 'use client'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
-import { useTransition } from 'react'
+import { useEffect, useTransition } from 'react'
 
 /** What of the address goes along from station to station. */
 const KEPT = ['from', 'to', 'network'] as const
@@ -15,19 +15,26 @@ export function keptQuery(address: URLSearchParams): string {
   return query ? `?${query}` : ''
 }
 
+/** The address last asked for, while the one before still stands: two quick changes must not lose the first. */
+let asked: { from: string; to: string } | null = null
+
 /** Reads and changes the period and scope, which live in the address. */
 export function useScope() {
   const router = useRouter()
   const path = usePathname()
   const address = useSearchParams()
   const [changing, change] = useTransition()
+  useEffect(() => {
+    if (asked?.from !== address.toString()) asked = null
+  }, [address])
   /** Changes the address; a value of null or '' leaves its key out. */
   const set = (values: Record<string, string | null>) => {
-    const next = new URLSearchParams(address)
+    const next = new URLSearchParams(asked?.from === address.toString() ? asked.to : address)
     for (const [key, value] of Object.entries(values)) {
       if (value) next.set(key, value)
       else next.delete(key)
     }
+    asked = { from: address.toString(), to: next.toString() }
     change(() => router.replace(`${path}?${next}`, { scroll: false }))
   }
   return { set, changing }
