@@ -1,5 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { Agent, get } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import autocannon from 'autocannon'
@@ -10,6 +11,9 @@ import { median } from './median'
 const CONNECTIONS = 32
 const SECONDS = 2
 const ROUNDS = 7
+const REPORT_SECONDS = 5
+/** between two requests of one connection: about a thousand clicks a second in all */
+const PAUSE_MS = 30
 const BARE_PORT = 4691
 const COLLECTOR_PORT = 4692
 
@@ -85,6 +89,53 @@ const kinds = [
   },
 ]
 
+/** Redirects at a steady rate far below the most, one after the other on each of the connections. */
+async function steadyP99(seconds: number): Promise<number> {
+  const agent = new Agent({ keepAlive: true, maxSockets: CONNECTIONS })
+  const took: number[] = []
+  const one = () =>
+    new Promise<void>((done, failed) => {
+      const start = performance.now()
+      const { path, headers } = click
+      get({ port: COLLECTOR_PORT, host: '127.0.0.1', path, headers, agent }, response => {
+        response.resume()
+        response.on('end', () => {
+          took.push(performance.now() - start)
+          done()
+        })
+      }).on('error', failed)
+    })
+  const end = performance.now() + seconds * 1000
+  const connection = async () => {
+    while (performance.now() < end) {
+      await one()
+      await new Promise(next => setTimeout(next, PAUSE_MS))
+    }
+  }
+  await Promise.all(Array.from({ length: CONNECTIONS }, connection))
+  agent.destroy()
+  return took.sort((a, b) => a - b)[Math.floor(took.length * 0.99)]!
+}
+
+/** How much slower the slowest redirects are while a report runs for five seconds on the same machine. */
+async function whileReporting(): Promise<Measure> {
+  const quiet: number[] = []
+  const busy: number[] = []
+  for (let round = 0; round < 3; round++) {
+    quiet.push(await steadyP99(REPORT_SECONDS))
+    const report = await start('reporting', [])
+    busy.push(await steadyP99(REPORT_SECONDS))
+    report.disconnect()
+  }
+  return {
+    name: 'collector.redirects.p99.during_report',
+    value: median(busy),
+    unit: 'ms',
+    against: 'the same redirects without a report, p99',
+    ratio: median(busy.map((p99, i) => p99 / quiet[i]!)),
+  }
+}
+
 /** Durable redirects, events and postbacks a second against a bare Node server under the same load. */
 export async function benchCollector(): Promise<Measure[]> {
   const folder = mkdtempSync(join(tmpdir(), 'aequant-bench-'))
@@ -131,6 +182,7 @@ export async function benchCollector(): Promise<Measure[]> {
         },
       )
     }
+    measures.push(await whileReporting())
   } finally {
     bare.disconnect()
     collector.disconnect()

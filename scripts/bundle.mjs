@@ -12,6 +12,7 @@ const entries = {
   import: 'src/server/import/worker.ts',
   bench: 'bench/main.ts',
   bare: 'bench/bare.ts',
+  reporting: 'bench/reporting.ts',
 }
 
 /** Packages of many small files that every start would read one by one. */

@@ -7,7 +7,7 @@ const { O_APPEND, O_CREAT, O_DSYNC, O_EXCL, O_WRONLY } = constants
 const DURABLE_APPEND = O_WRONLY | O_APPEND | O_CREAT | O_EXCL | O_DSYNC
 const SEGMENT_BYTES = 64 * 1024 * 1024
 /** Turns of the event loop that a write waits for company. */
-const MOST_TURNS = 4
+const MOST_TURNS = 16
 
 /** Segments sort by name in the order in which they were begun. */
 const segmentName = (at: number) => `${String(at).padStart(15, '0')}.ndjson`
@@ -52,7 +52,7 @@ export class Journal {
 
   /** Where many came at once a moment ago, as many are about to: they are waited for. One alone is not. */
   private flush(turn: number): void {
-    if (turn < MOST_TURNS && this.waiting.length < this.lastBatch / 2)
+    if (turn < MOST_TURNS && this.waiting.length < this.lastBatch * 0.9)
       return void setImmediate(() => this.flush(turn + 1))
     const batch = this.waiting
     this.waiting = []

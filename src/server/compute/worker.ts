@@ -7,6 +7,7 @@ import { openDatabase } from '@/data/connect'
 import { eachClick, loadRecords } from '@/data/exchange'
 import { findWorkspace } from '@/data/workspace'
 import { type ViewName, views } from './views'
+import { yieldToOthers } from './yieldToOthers'
 
 /** One question to a worker and its answer. */
 export interface Asked {
@@ -17,6 +18,7 @@ export interface Asked {
 }
 export type Answered = { number: number; answer: unknown } | { number: number; error: string }
 
+yieldToOthers()
 const { database } = openDatabase()
 /** The evidence of each workspace as of one version of its records. */
 const gathered = new Map<string, { version: number; evidence: Promise<Evidence> }>()

@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { openDatabase } from '@/data/connect'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
+import { yieldToOthers } from '../compute/yieldToOthers'
 import { type AnyJob, type JobName, jobs } from './jobs'
 
 export interface JobOrder {
@@ -16,6 +17,7 @@ export type JobReport =
   | { error: string }
 
 const { job, workspace, input } = workerData as JobOrder
+yieldToOthers()
 const stopped = new AbortController()
 const tell = (report: JobReport) => parentPort?.postMessage(report)
 parentPort?.once('message', () => stopped.abort())
