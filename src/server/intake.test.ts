@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { formatDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { loadRecords } from '@/data/exchange'
 import { openTestDatabase } from '@/data/testDatabase'
@@ -7,6 +8,8 @@ import { findWorkspace, type Workspace } from '@/data/workspace'
 import { FileRefused, writeCsv } from '@/formats/csv'
 import { exportFiles } from './exportFiles'
 import { importFile } from './import/importFile'
+import { compareReport, lookAtReport, takeReport } from './import/report'
+import { asideGroups, mendGroup } from './setAside'
 
 let database: Database
 let stop: () => Promise<void>
@@ -128,5 +131,84 @@ describe('importing', () => {
       sql`select name from ad_entity_names where level = 'campaign' order by first_day`,
     )
     expect(names.rows.map(r => r.name)).toEqual(['Old name', 'New name'])
+  })
+})
+
+describe('what a file got wrong', () => {
+  const file = (rows: string[]) => `order_id,ordered_at,status,currency,total\n${rows.join('\n')}\n`
+  const order = async (id: string) =>
+    (await loadRecords(database, 'w')).orders.filter(o => o.order_id === id).map(o => [o.status, o.total])
+  const groups = () => asideGroups(database, 'w')
+
+  it('is set aside once, however often the file comes, and taken in when a cell is corrected', async () => {
+    const wrong = file(['M1,2026-10-05T10:00:00Z,payed,EUR,"1\n2"', 'M2,2026-10-05T10:00:00Z,payed,EUR,7.00'])
+    await importFile(database, workspace, 'orders', wrong)
+    await importFile(database, workspace, 'orders', wrong)
+    const [group] = (await groups()).filter(g => g.facts.value === 'payed')
+    expect(group).toMatchObject({ kind: 'row', count: 2, correctable: true, facts: { column: 'status' } })
+    // One of them has a second mistake: it stays aside, for that one.
+    expect(await mendGroup(database, workspace, group!, { do: 'value', value: 'paid' })).toBe(1)
+    expect([await order('M2'), await order('M1')]).toEqual([[['paid', 700]], []])
+    const left = (await groups()).filter(g => g.kind === 'row' && g.facts.file === 'orders')
+    expect(left.map(g => [g.reason, g.facts.column])).toContainEqual(['not_an_amount', 'total'])
+  })
+  it('is taken in when the rate that lacked is added', async () => {
+    await importFile(database, workspace, 'orders', file(['M3,2026-10-05T10:00:00Z,paid,SEK,110.00']))
+    const [group] = (await groups()).filter(g => g.reason === 'no_rate' && g.facts.value === 'SEK')
+    expect(await mendGroup(database, workspace, group!, { do: 'again' })).toBe(0)
+    expect(
+      await mendGroup(database, workspace, group!, { do: 'rate', date: '2026-10-05', rate: '0.09' }),
+    ).toBe(1)
+    expect(await order('M3')).toEqual([['paid', 11000]])
+  })
+  it('can be stopped: what went in stays, and the same file goes on', async () => {
+    const rows = Array.from({ length: 5000 }, (_, i) => `N${i},2026-10-06T10:00:00Z,paid,EUR,1.00`)
+    const stop = new AbortController()
+    const first = await importFile(database, workspace, 'orders', file(rows), {
+      signal: stop.signal,
+      progress: () => stop.abort(),
+    })
+    expect(first).toMatchObject({ cancelled: true, duplicates: 0 })
+    expect(first.accepted).toBeLessThan(5000)
+    const second = await importFile(database, workspace, 'orders', file(rows))
+    expect(first.accepted + second.accepted).toBe(5000)
+  })
+})
+
+describe('a network’s report', () => {
+  const content = (rows: string[]) =>
+    `Day,Campaign ref,Ad ref,Spent (EUR),Clicks,Purchases\n${rows.join('\n')}\n`
+  const spend = async () =>
+    (await loadRecords(database, 'w')).delivery
+      .filter(d => d.network === 'kelpie')
+      .map(d => [formatDay(d.date), d.ad_id, d.spend])
+      .sort()
+  it('replaces the days that it holds and no other, as it said before', async () => {
+    const look = await lookAtReport(database, workspace, 'kelpie', content(['2026-10-01,c1,a1,5.00,9,1']))
+    const { mapping } = look
+    const input = (rows: string[]) => ({ network: 'kelpie', file: 'report', mapping, content: content(rows) })
+    await takeReport(
+      database,
+      workspace,
+      input(['2026-10-01,c1,a1,5.00,9,1', '2026-10-01,c1,a2,2.00,3,0', '2026-10-02,c1,a1,6.00,8,2']),
+    )
+    // The ad a2 is gone from the first day, and a1 was restated.
+    const again = input(['2026-10-01,c1,a1,4.50,8,1'])
+    expect((await compareReport(database, workspace, again)).days).toMatchObject([
+      {
+        day: '2026-10-01',
+        before: { spend: 700, clicks: 12, claims: 1 },
+        after: { spend: 450, clicks: 8, claims: 1 },
+      },
+    ])
+    await takeReport(database, workspace, again)
+    expect(await spend()).toEqual([
+      ['2026-10-01', 'a1', 450],
+      ['2026-10-02', 'a1', 600],
+    ])
+    expect(await lookAtReport(database, workspace, 'kelpie', content([]))).toMatchObject({
+      saved: true,
+      mapping,
+    })
   })
 })
