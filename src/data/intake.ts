@@ -58,11 +58,17 @@ export type Alike = { kind: string; reason: string; facts: Record<string, string
 /** Lines of the journal differ only in where they stood. */
 const alikeFacts = sql`case when kind = 'line' then '{}'::jsonb else facts end`
 
+/** Single ones of a group that are named. */
+const MOST_SINGLE = 20
+
 /** The groups of what waits, the latest first, each with the latest of it as it came. */
 export async function groupAside(database: Executor, workspace: string, most: number) {
-  const { rows } = await database.execute<Alike & { count: number; latest: string; raw: string }>(sql`
+  const { rows } = await database.execute<
+    Alike & { count: number; latest: string; raw: string; items: { id: string; raw: string }[] }
+  >(sql`
     select kind, reason, ${alikeFacts} as facts, count(*)::int as count, max(at) as latest,
-      (array_agg(raw order by at desc))[1] as raw
+      (array_agg(raw order by at desc))[1] as raw,
+      array_to_json((array_agg(json_build_object('id', id, 'raw', left(raw, 300)) order by at desc))[1:${sql.raw(String(MOST_SINGLE))}]) as items
     from set_aside where workspace = ${workspace} and settled is null
     group by 1, 2, 3 order by max(at) desc limit ${most}`)
   return rows.map(row => ({ ...row, latest: new Date(row.latest).getTime() }))

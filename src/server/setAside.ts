@@ -42,6 +42,8 @@ export async function mendGroup(
   workspace: Workspace,
   alike: Alike,
   mend: Mend,
+  /** one of the group alone */
+  only?: string,
 ): Promise<number> {
   const { id } = workspace
   if (mend.do === 'status' || mend.do === 'parameter') await teachPartner(database, id, alike, mend)
@@ -51,7 +53,7 @@ export async function mendGroup(
     const { rejected } = await importFile(database, workspace, 'rates', `date,base,quote,rate\n${row}\n`)
     if (rejected[0]) throw new Error(`The ${rejected[0].column} cannot be read.`)
   }
-  const items = await listAlike(database, id, alike)
+  const items = (await listAlike(database, id, alike)).filter(item => !only || item.id === only)
   if (mend.do === 'drop') {
     await settle(
       database,

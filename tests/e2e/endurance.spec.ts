@@ -1,6 +1,8 @@
 import { execFileSync, spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
+import pg from 'pg'
+import { socketFolder } from '../../src/data/socket'
 import { type Application, processOn, startApplication } from './application'
 
 let app: Application
@@ -43,7 +45,7 @@ test('a second start on the same folder is refused', () => {
   expect(second.stderr).toContain('already runs')
 })
 
-test('application and collector are killed twenty times while clicks arrive: every acknowledged one is there once', async ({
+test('application and collector are killed twenty times under load: every acknowledged record is there once', async ({
   page,
 }) => {
   test.setTimeout(180_000)
@@ -57,12 +59,27 @@ test('application and collector are killed twenty times while clicks arrive: eve
         landings: [{ address: 'https://tarnbrook.example/kits' }],
       },
     },
+    sites: { killed: { workspace: 'main' } },
+    partners: { killed: { workspace: 'main', partner: 'somebody', secret: null } },
   }
   execFileSync('sh', [
     '-c',
     `printf '%s' '${JSON.stringify(routing)}' > ${join(app.folder, 'r.new')} && mv ${join(app.folder, 'r.new')} ${join(app.folder, 'routing.json')}`,
   ])
   const acknowledged: string[] = []
+  const toldOf = { events: [] as string[], postbacks: [] as string[] }
+  let number = 0
+  const tell = async () => {
+    const id = `told-${number++}-of-many`
+    const event = await fetch(`${app.collector}/e`, {
+      method: 'POST',
+      body: JSON.stringify({ site: 'killed', id, name: 'page' }),
+    }).catch(() => null)
+    if (event?.status === 204) toldOf.events.push(id)
+    const postback = await fetch(`${app.collector}/p/killed?deal=${id}`).catch(() => null)
+    if (postback?.status === 200) toldOf.postbacks.push(id)
+    return [event?.status ?? 0, postback?.status ?? 0].includes(503) ? 503 : 0
+  }
   const click = async () => {
     const response = await fetch(`${app.collector}/c/t1?utm_source=norrfeed`, { redirect: 'manual' }).catch(
       () => null,
@@ -88,7 +105,8 @@ test('application and collector are killed twenty times while clicks arrive: eve
   })()
   const statuses = new Set<number>()
   while (kills < 20)
-    for (const status of await Promise.all(Array.from({ length: 20 }, click))) statuses.add(status)
+    for (const status of await Promise.all(Array.from({ length: 40 }, (_, i) => (i % 2 ? tell() : click()))))
+      statuses.add(status)
   await killer
   expect([...statuses].filter(s => s !== 302 && s !== 0)).toEqual([])
   expect(acknowledged.length).toBeGreaterThan(500)
@@ -114,4 +132,17 @@ test('application and collector are killed twenty times while clicks arrive: eve
     .slice(1)
   expect(ids.length).toBe(new Set(ids).size)
   expect([...ids].sort()).toEqual([...acknowledged].sort())
+
+  const client = new pg.Client({ host: socketFolder(app.folder), user: 'postgres', database: 'postgres' })
+  await client.connect()
+  await client.query('begin')
+  const found = async (query: string) =>
+    (await client.query<{ id: string }>(query)).rows.map(row => row.id).sort()
+  const events = await found('select event_id as id from events')
+  const deals = await found("select replace(query, 'deal=', '') as id from postbacks")
+  await client.query('commit')
+  await client.end()
+  expect(toldOf.events.length).toBeGreaterThan(200)
+  expect(events.filter(id => toldOf.events.includes(id))).toEqual([...toldOf.events].sort())
+  expect(deals.filter(id => toldOf.postbacks.includes(id))).toEqual([...toldOf.postbacks].sort())
 })

@@ -138,9 +138,14 @@ test('a rejected row is corrected where it is set aside, and a source nobody kno
   ).into('CSV files')
   await expect(page.getByRole('status')).toContainText('1 rows in, 0 were known already, 2 rejected')
   await page.goto(`${app.origin}/intake/set-aside`)
-  await page.getByLabel('Write as status').fill('paid')
-  await page.getByRole('button', { name: 'Correct all 2 and take in' }).click()
-  await expect(page.getByText('2 taken in.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Correct all 2 and take in' })).toBeVisible()
+  await page.getByLabel('Which of them').selectOption({ index: 1 })
+  for (const left of [1, 0]) {
+    await page.getByLabel('Write as status').fill('paid')
+    await page.getByRole('button', { name: 'Correct it and take in' }).click()
+    await expect(page.getByText('1 taken in.')).toBeVisible()
+    await expect(page.getByRole('button', { name: 'Correct it and take in' })).toHaveCount(left)
+  }
   const sources = page.getByRole('region', { name: 'Sources nobody knows' })
   await expect(sources).toContainText('3 orders')
   await sources.getByRole('button', { name: 'norrfeed' }).click()

@@ -28,10 +28,17 @@ const alikeSchema = z.object({
 export async function mend(
   group: z.infer<typeof alikeSchema>,
   how: z.infer<typeof mendSchema>,
+  only?: string,
 ): Promise<string> {
   try {
     const alike = alikeSchema.parse(group)
-    const settled = await mendGroup(sharedDatabase(), await workspaceHere(), alike, mendSchema.parse(how))
+    const settled = await mendGroup(
+      sharedDatabase(),
+      await workspaceHere(),
+      alike,
+      mendSchema.parse(how),
+      z.string().optional().parse(only),
+    )
     refresh()
     if (settled === 0) return 'Nothing could be taken in yet: the reason still holds.'
     return how.do === 'drop' ? `${settled} dropped.` : `${settled} taken in.`

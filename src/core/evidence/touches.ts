@@ -33,7 +33,11 @@ export function touchesOfOrder(data: Dataset, o: number, placement: Placement): 
   add(here, own === undefined ? undefined : clicks.visitor[own])
   if (order.customer_id !== null)
     for (const other of orders)
-      if (other.customer_id === order.customer_id) add(customers, visitorOf(other.visitor_id))
+      if (other.customer_id === order.customer_id) {
+        const click = other.click_id === null ? undefined : clicks.numberOf.get(other.click_id)
+        add(customers, visitorOf(other.visitor_id))
+        add(customers, click === undefined ? undefined : clicks.visitor[click])
+      }
 
   const byHow = new Map<number, Touch['by']>()
   for (let c = 0; c < clicks.count; c++) {

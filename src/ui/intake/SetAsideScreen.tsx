@@ -30,7 +30,7 @@ const reasons: Record<string, (facts: Record<string, string>) => string> = {
   not_a_record: () => 'It is no record that this version knows.',
 }
 
-type Act = (group: AsideGroup, how: Mend) => void
+type Act = (group: AsideGroup, how: Mend, only?: string) => void
 
 /** What was rejected or could not be placed, with its reason and a way to take it in. */
 export function SetAsideScreen({
@@ -53,13 +53,13 @@ export function SetAsideScreen({
   currency: string
   /** what is wrong with a cell, by its reason */
   words: Record<string, string>
-  mend: (group: Pick<AsideGroup, 'kind' | 'reason' | 'facts'>, how: Mend) => Promise<string>
+  mend: (group: Pick<AsideGroup, 'kind' | 'reason' | 'facts'>, how: Mend, only?: string) => Promise<string>
   placeSource: (source: string, network: string) => Promise<void>
 }) {
   const [said, setSaid] = useState('')
   const [busy, start] = useTransition()
-  const act: Act = ({ kind, reason, facts }, how) =>
-    start(async () => setSaid(await mend({ kind, reason, facts }, how)))
+  const act: Act = ({ kind, reason, facts }, how, only) =>
+    start(async () => setSaid(await mend({ kind, reason, facts }, how, only)))
   return (
     <Box px="5" pt="4" pb="8">
       <IntakeNav here="/intake/set-aside" />
@@ -160,7 +160,7 @@ function Group({
   why,
   zone,
   currency,
-  act,
+  act: actOn,
   busy,
 }: {
   group: AsideGroup
@@ -171,8 +171,14 @@ function Group({
   busy: boolean
 }) {
   const [one, many] = kindWords[group.kind] ?? ['arrival', 'arrivals']
+  const [only, setOnly] = useState('')
+  const single = only !== '' || group.count === 1
+  const act = (how: Mend) => {
+    actOn(group, how, only || undefined)
+    setOnly('')
+  }
   const button = (label: string, how: Mend) => (
-    <button key={label} type="button" className="field press" disabled={busy} onClick={() => act(group, how)}>
+    <button key={label} type="button" className="field press" disabled={busy} onClick={() => act(how)}>
       {label}
     </button>
   )
@@ -187,6 +193,22 @@ function Group({
       </Text>
       <Text fontSize="14px">{why}</Text>
       <Flex gap="2" mt="2" wrap="wrap" align="center" fontSize="13px">
+        {group.count > 1 && (
+          <select
+            className="field"
+            aria-label="Which of them"
+            style={{ maxWidth: 260 }}
+            value={only}
+            onChange={event => setOnly(event.target.value)}
+          >
+            <option value="">all {count(group.count)} alike</option>
+            {group.items.map(item => (
+              <option key={item.id} value={item.id}>
+                only {item.raw.slice(0, 90)}
+              </option>
+            ))}
+          </select>
+        )}
         {group.kind === 'postback' &&
           group.reason === 'unknown_status' &&
           saleStatuses.map((means: SaleStatus) => button(`It means ${means}`, { do: 'status', means }))}
@@ -196,7 +218,7 @@ function Group({
             onSubmit={event => {
               event.preventDefault()
               const form = new FormData(event.currentTarget)
-              act(group, { do: 'rate', date: String(form.get('date')), rate: String(form.get('rate')) })
+              act({ do: 'rate', date: String(form.get('date')), rate: String(form.get('rate')) })
             }}
           >
             <label>
@@ -225,7 +247,7 @@ function Group({
             onSubmit={event => {
               event.preventDefault()
               const parameter = String(new FormData(event.currentTarget).get('parameter'))
-              act(group, { do: 'parameter', parameter })
+              act({ do: 'parameter', parameter })
             }}
           >
             <label>
@@ -247,20 +269,20 @@ function Group({
             onSubmit={event => {
               event.preventDefault()
               const value = String(new FormData(event.currentTarget).get('value')).trim()
-              act(group, { do: 'value', value })
+              act({ do: 'value', value })
             }}
           >
             <label>
               Write as {group.facts.column} <input className="field" name="value" size={22} required />
             </label>{' '}
             <button type="submit" className="field press" disabled={busy}>
-              Correct {group.count === 1 ? 'it' : `all ${count(group.count)}`} and take in
+              Correct {single ? 'it' : `all ${count(group.count)}`} and take in
             </button>
           </form>
         )}
         {(group.kind === 'postback' || group.kind === 'order' || group.reason === 'no_rate') &&
           button('Try again', { do: 'again' })}
-        {button(group.count === 1 ? 'Drop it' : `Drop all ${count(group.count)}`, { do: 'drop' })}
+        {button(single ? 'Drop it' : `Drop all ${count(group.count)}`, { do: 'drop' })}
       </Flex>
       <Box as="details" mt="2" fontSize="12px" color="quiet">
         <summary>The latest as it came</summary>
