@@ -136,3 +136,31 @@ it('imports a folder, exports it again, and judges the export alike', async () =
   expect(after.totals).toEqual(before.totals)
   expect(after.gap).toEqual(before.gap)
 })
+
+describe('check-page', () => {
+  const code = {
+    base: "<script src=\"https://tags.norrfeed.example/t.js\"></script><script>nf('start','{account}')</script>",
+    event: "nf('event','{event}',{value:{value}})",
+  }
+  const on = { any: [{ by: 'equals', text: '/thanks' }] }
+  const events = [{ name: 'purchase', on, needs: ['value'] }]
+  const tags = [{ network: 'norrfeed', account: 'nf-1', code, events }]
+  const spec = file('page.json', JSON.stringify({ page: 'https://tarnbrook.example/thanks', tags }))
+  it('names what is wrong with its line, and is done all the same', async () => {
+    const html = file(
+      'page.html',
+      "<html><head>\n<script>nf('start','nf-2')</script>\n</head><body></body></html>",
+    )
+    const { code, out } = await aequant('check-page', '--spec', spec, '--html', html, '--json')
+    expect(code).toBe(0)
+    expect(JSON.parse(out).findings.map((f: { code: string; at: object }) => [f.code, f.at])).toEqual([
+      ['wrong_account', { line: 2 }],
+      ['event_missing', { page: 'https://tarnbrook.example/thanks' }],
+    ])
+  })
+  it('refuses a recording that is none, and a check of nothing', async () => {
+    const notHar = file('visit.har', '{"log":{}}')
+    expect((await aequant('check-page', '--spec', spec, '--har', notHar)).code).toBe(2)
+    expect((await aequant('check-page', '--spec', spec)).code).toBe(2)
+  })
+})

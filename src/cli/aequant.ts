@@ -4,12 +4,14 @@ import { levels } from '@/core/intake/tree'
 import { assembleLink, linkSpecSchema } from '@/core/links/assemble'
 import { shippedProfiles } from '@/core/links/profiles'
 import { formatDay, parseDay } from '@/core/shared/days'
+import { pageSpecSchema } from '@/core/signals/pageCheck'
 import { FileRefused } from '@/formats/csv'
 import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
 import { everything, judgeFolder } from '@/server/judgeFolder'
 import { BadInput } from './badInput'
 import { registerDatabaseCommands } from './databaseCommands'
+import { pageFindingLine } from './pageFindingLine'
 import { printJudgement } from './printJudgement'
 
 /** Last day of a market when none is named: the same seed then gives the same files on any day. */
@@ -87,6 +89,27 @@ command('link', 'assemble and check the address of an ad')
     }
     if (link.findings.some(f => f.code === 'not_an_address'))
       throw new BadInput(`"${spec.destination}" is no http(s) address.`)
+  })
+
+command('check-page', 'check the tags of a page, or of a recorded visit')
+  .requiredOption('--spec <file>', 'JSON: page, and tags with network, account, code and events')
+  .addOption(new Option('--html <file>', 'the page as HTML').conflicts('har'))
+  .option('--har <file>', 'a visit as an HTTP Archive recording')
+  .option('--json', 'the findings as JSON')
+  .action(async options => {
+    const { checkPageFile } = await import('@/server/checkPage')
+    needFile(options.spec)
+    const kind = options.har ? 'har' : 'html'
+    const file = options[kind]
+    if (!file) throw new BadInput('Say what is checked: --html FILE or --har FILE.')
+    needFile(file)
+    const spec = parseJson(readFileSync(options.spec, 'utf8'), pageSpecSchema, options.spec)
+    const findings = checkPageFile(spec, kind, readFileSync(file, 'utf8'), file)
+    if (options.json) console.log(JSON.stringify({ page: spec.page, findings }, null, 2))
+    else {
+      for (const finding of findings) console.log(pageFindingLine(finding))
+      if (findings.length === 0) console.log('Nothing is wrong.')
+    }
   })
 
 command('market', 'write the demo market as exchange files, with truth.json beside them')

@@ -219,8 +219,14 @@ test('a file with faults: what went in, what did not and why; twice changes noth
   await expect(status).toContainText('lacks the required column')
 })
 
+async function anOrder(page: Page): Promise<string> {
+  const { arrivals } = await (await page.request.get(`${app.origin}/api/arrivals?kind=order`)).json()
+  return arrivals[0].id
+}
+
 for (const colorScheme of ['light', 'dark'] as const) {
   test(`axe finds nothing serious, ${colorScheme}`, async ({ browser }) => {
+    test.setTimeout(180_000)
     const context = await browser.newContext({ colorScheme })
     const page = await context.newPage()
     for (const path of [
@@ -230,6 +236,8 @@ for (const colorScheme of ['light', 'dark'] as const) {
       '/intake/set-aside',
       '/intake/partners',
       '/intake/routes',
+      '/intake/reports',
+      `/intake/orders/${await anOrder(page)}`,
       '/reconcile',
       '/weigh',
     ]) {

@@ -93,7 +93,7 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
           {problem}
         </Text>
       )}
-      {!view && !problem && <Spinner mt="4" size="sm" aria-label="Fetching the evidence" />}
+      {!view && !problem && <Spinner mt="4" size="sm" role="status" aria-label="Fetching the evidence" />}
       {view && <Found view={view} zone={zone} />}
     </Box>
   )

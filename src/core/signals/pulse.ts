@@ -1,0 +1,125 @@
+import { DAY_MS, HOUR_MS, zoneClock } from '../shared/days'
+
+export type Pulse = 'never_heard' | 'live' | 'quiet' | 'too_many'
+export interface PulseReading {
+  pulse: Pulse
+  /** epoch ms of the latest; null for never */
+  lastAt: number | null
+  /** when the silence or the flood began; null where there is neither */
+  since: number | null
+  /** how many were expected in the silence, or in the last day */
+  expected: number
+  seen: number
+  /** heard again of the same transaction in the last day */
+  repeats: number
+}
+
+/** So improbable that it is no chance. */
+const IMPROBABLE = 0.01
+/** Hours of history before the day that is looked at. */
+const HISTORY_DAYS = 28
+const HOURS_OF_WEEK = 168
+/** Repeats in a day from which on a transaction is not just sent again once in a while. */
+const FEW_REPEATS = 3
+const REPEAT_SHARE = 0.05
+
+export interface Heard {
+  /** epoch ms */
+  at: number
+  transaction: string | null
+}
+
+/**
+ * The usual rate by hour of the week, in hours of a zone. An hour of the week was seen only a few times,
+ * so it is drawn toward the mean: one usual hour is added to each.
+ *
+ * @returns expected number in the hour that begins at an instant
+ */
+function usualRate(heard: readonly number[], from: number, to: number, zone: string): (at: number) => number {
+  const clock = zoneClock(zone)
+  const slot = (at: number) => {
+    const { weekday, hour } = clock(at)
+    return (weekday - 1) * 24 + hour
+  }
+  const counts = new Float64Array(HOURS_OF_WEEK)
+  const hours = new Float64Array(HOURS_OF_WEEK)
+  for (let at = from; at < to; at += HOUR_MS) hours[slot(at)]! += 1
+  for (const at of heard) if (at >= from && at < to) counts[slot(at)]! += 1
+  const total = counts.reduce((a, b) => a + b, 0)
+  const mean = total / Math.max(1, (to - from) / HOUR_MS)
+  return at => {
+    const s = slot(at)
+    return (counts[s]! + mean) / (hours[s]! + 1)
+  }
+}
+
+/** What a rate comes to between two instants. */
+function expectedBetween(rate: (at: number) => number, from: number, to: number): number {
+  let sum = 0
+  for (let at = from; at < to; ) {
+    const next = Math.min(to, (Math.floor(at / HOUR_MS) + 1) * HOUR_MS)
+    sum += rate(at) * ((next - at) / HOUR_MS)
+    at = next
+  }
+  return sum
+}
+
+/** P(X ≥ n) for a Poisson variable; by summing its terms from below. */
+export function poissonAtLeast(n: number, mean: number): number {
+  if (n <= 0) return 1
+  let below = 0
+  let logTerm = -mean
+  for (let k = 0; k < n; k++) {
+    below += Math.exp(logTerm)
+    logTerm += Math.log(mean) - Math.log(k + 1)
+  }
+  return Math.max(0, 1 - below)
+}
+
+/**
+ * The state of a signal (COMPUTE, section 3): quiet when so long a silence would come by chance in less
+ * than one of a hundred cases, given the usual rate by hour of the week; too many when so many in the last
+ * day would, or when transactions are told again and again.
+ *
+ * @param heard in any order
+ * @param zone the zone in which the site's week is lived
+ */
+export function pulseOf(heard: readonly Heard[], now: number, zone: string): PulseReading {
+  const past = heard.filter(h => h.at <= now).sort((a, b) => a.at - b.at)
+  const last = past.at(-1)
+  const reading = { lastAt: last?.at ?? null, since: null, expected: 0, seen: 0, repeats: 0 }
+  if (!last) return { ...reading, pulse: 'never_heard' }
+  const times = past.map(h => h.at)
+  const first = Math.max(times[0]!, now - HISTORY_DAYS * DAY_MS)
+
+  const untilSilence = usualRate(times, first, last.at + 1, zone)
+  const missed = expectedBetween(untilSilence, last.at, now)
+  if (Math.exp(-missed) < IMPROBABLE) return { ...reading, pulse: 'quiet', since: last.at, expected: missed }
+
+  const dayAgo = now - DAY_MS
+  const lastDay = past.filter(h => h.at > dayAgo)
+  const { repeats, firstRepeat } = repeatsIn(past, dayAgo)
+  const expected =
+    first < dayAgo ? expectedBetween(usualRate(times, first, dayAgo, zone), dayAgo, now) : lastDay.length
+  const facts = { ...reading, expected, seen: lastDay.length, repeats }
+  if (repeats >= FEW_REPEATS && repeats > lastDay.length * REPEAT_SHARE)
+    return { ...facts, pulse: 'too_many', since: firstRepeat }
+  if (first < dayAgo && poissonAtLeast(lastDay.length, Math.max(expected, 1)) < IMPROBABLE)
+    return { ...facts, pulse: 'too_many', since: dayAgo }
+  return { ...facts, pulse: 'live' }
+}
+
+function repeatsIn(past: readonly Heard[], since: number) {
+  const known = new Set<string>()
+  let repeats = 0
+  let firstRepeat: number | null = null
+  for (const { at, transaction } of past) {
+    if (transaction === null) continue
+    if (!known.has(transaction)) known.add(transaction)
+    else if (at > since) {
+      repeats += 1
+      firstRepeat ??= at
+    }
+  }
+  return { repeats, firstRepeat }
+}

@@ -1,0 +1,112 @@
+import * as z from 'zod'
+import { creditRules } from '../intake/settings'
+import { currencyExponent, type Minor, minor } from '../shared/money'
+
+const units = z.int().min(0).max(1e12)
+
+/** What one result is worth; amounts in minor units of the result's currency. */
+export const valueRuleSchema = z.discriminatedUnion('by', [
+  z.object({ by: z.literal('fixed'), amount: units }),
+  /** what the event or order says */
+  z.object({ by: z.literal('event') }),
+  z.object({ by: z.literal('less_fee'), amount: units, fee: units }),
+  /** price × average periods that a customer stays, the periods in hundredths */
+  z.object({ by: z.literal('lifetime'), price: units, periods: z.int().min(1).max(100_000) }),
+])
+export type ValueRule = z.infer<typeof valueRuleSchema>
+
+export const resultKinds = [
+  'order',
+  'subscription',
+  'lead',
+  'sign_up',
+  'call',
+  'download',
+  'visit',
+  'other',
+] as const
+
+/** A business outcome that counts: the business's own definition. */
+export const resultSchema = z.object({
+  id: z.string().regex(/^[a-z0-9][a-z0-9_-]{0,39}$/, 'lower case letters, digits, - and _'),
+  name: z.string().min(1).max(80),
+  kind: z.enum(resultKinds),
+  currency: z.string().refine(c => currencyExponent(c) !== null, 'no such currency'),
+  value: valueRuleSchema,
+  /** one that is worth less counts for nothing */
+  minimum: units.optional(),
+  count: z.enum(['once', 'every']),
+  click_window_days: z.int().min(1).max(90),
+  /** 0 is off */
+  view_window_days: z.int().min(0).max(90),
+  credit: z.enum(creditRules),
+  /** the networks, and campaigns as `network/ID`, that it is for; none is all */
+  networks: z.array(z.string()).default([]),
+  campaigns: z.array(z.string()).default([]),
+  archived: z.boolean().default(false),
+})
+export type ResultDefinition = z.infer<typeof resultSchema>
+
+/** One time that a result may have come about. */
+export interface Occurrence {
+  id: string
+  /** epoch ms */
+  at: number
+  /** our click ID */
+  click: string | null
+  visitor: string | null
+  transaction: string | null
+  /** minor units of the result's currency; null where nothing said a value */
+  value: Minor | null
+}
+
+/** Why an occurrence does not count. */
+export type LeftOut = 'same_transaction' | 'once_per_click' | 'below_minimum' | 'no_value'
+
+/** What one occurrence is worth by a rule; null where the rule needs a value and nothing said one. */
+export function worthOf(rule: ValueRule, value: Minor | null): Minor | null {
+  switch (rule.by) {
+    case 'fixed':
+      return minor(rule.amount)
+    case 'event':
+      return value
+    case 'less_fee':
+      return minor(Math.max(0, rule.amount - rule.fee))
+    case 'lifetime':
+      return minor(Math.round((rule.price * rule.periods) / 100))
+  }
+}
+
+/**
+ * Counts a result's occurrences (COMPUTE, section 1): the same transaction counts once under either rule;
+ * `once` counts one for each click, or for each visitor where there is no click. Which of several counts
+ * does not depend on the order in which they are given: it is the earliest.
+ *
+ * @returns of each occurrence its worth, or why it is left out
+ */
+export function countResults(
+  definition: Pick<ResultDefinition, 'value' | 'minimum' | 'count'>,
+  occurrences: readonly Occurrence[],
+): Map<string, Minor | LeftOut> {
+  const outcome = new Map<string, Minor | LeftOut>()
+  const transactions = new Set<string>()
+  const comers = new Set<string>()
+  const inTime = [...occurrences].sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1))
+  for (const one of inTime) {
+    if (outcome.has(one.id)) continue
+    outcome.set(one.id, judgeOne(one))
+  }
+  return outcome
+
+  function judgeOne({ click, visitor, transaction, value }: Occurrence): Minor | LeftOut {
+    if (transaction !== null && transactions.has(transaction)) return 'same_transaction'
+    const comer = click !== null ? `c ${click}` : visitor !== null ? `v ${visitor}` : null
+    if (definition.count === 'once' && comer !== null && comers.has(comer)) return 'once_per_click'
+    const worth = worthOf(definition.value, value)
+    if (worth === null) return 'no_value'
+    if (worth < (definition.minimum ?? 0)) return 'below_minimum'
+    if (transaction !== null) transactions.add(transaction)
+    if (comer !== null) comers.add(comer)
+    return worth
+  }
+}

@@ -1,0 +1,112 @@
+import * as z from 'zod'
+
+/** The places of a tag's code that are filled in, written as RFC 6570 variables. */
+export const places = ['account', 'event', 'value', 'currency', 'transaction', 'event_id'] as const
+export type Place = (typeof places)[number]
+
+const address = z.string().min(1).max(2048)
+const parameter = z.string().min(1).max(100)
+
+/** A network's own code, as its customers paste it, and the requests by which that code tells the network. */
+export const tagCodeSchema = z.object({
+  /** HTML that stands on every page, with `{account}` */
+  base: z.string().max(20_000),
+  /** the call that tells of an event, with `{event}`, `{value}`, `{currency}`, `{transaction}`, `{event_id}` */
+  event: z.string().max(20_000),
+  /** what a recording shows: addresses by their beginning, facts by their parameter */
+  requests: z
+    .object({
+      script: address,
+      hit: address,
+      parameters: z.partialRecord(z.enum(places), parameter),
+      /** the name of the event that the base code sends by itself */
+      page_view: z.string().min(1).default('page_view'),
+    })
+    .optional(),
+})
+export type TagCode = z.infer<typeof tagCodeSchema>
+
+const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')
+/** Literal code as a pattern: any white space, either quotation mark. */
+const loosely = (text: string) =>
+  text
+    .trim()
+    .split(/(\s+|["'`])/)
+    .map(part => (/^\s+$/.test(part) ? '\\s*' : /^["'`]$/.test(part) ? '["\'`]' : escape(part)))
+    .join('')
+    .replace(/(\\\(|\\\)|,|:|\\\{|\\\}|=)(?:\\s\*)?/g, '\\s*$1\\s*')
+
+/** Fills a tag's code in; a place that is not given is left empty. Texts are escaped for a script. */
+export function fillCode(code: string, values: Partial<Record<Place, string>>): string {
+  return code.replace(/\{(account|event|value|currency|transaction|event_id)\}/g, (_, place: Place) =>
+    (values[place] ?? '').replace(/[\\'"`<]/g, c => `\\x${c.charCodeAt(0).toString(16)}`),
+  )
+}
+
+export interface FoundCall {
+  /** offset in the code */
+  at: number
+  /** what stands in the place that was looked for: the account, or the event's name */
+  named: string
+  /** the rest of the call */
+  rest: string
+}
+
+/** Scripts that the base code fetches. */
+export const scriptsOf = ({ base }: TagCode): string[] =>
+  [...base.matchAll(/<script[^>]*\bsrc\s*=\s*["']?([^"'\s>]+)/gi)].map(match => match[1]!)
+
+/** The call that a template makes with a place in it: what stands before it is what it is known by. */
+function callFinder(template: string, place: Place): RegExp | null {
+  const code = template.replace(/<\/?script[^>]*>/gi, '\n')
+  const at = code.indexOf(`{${place}}`)
+  if (at < 0) return null
+  const before = code.slice(0, at)
+  // The statement in which the place stands, without what stands before it.
+  const start = Math.max(before.lastIndexOf(';'), before.lastIndexOf('\n'), before.lastIndexOf('}')) + 1
+  const literal = before.slice(start)
+  return literal.trim() === '' ? null : new RegExp(`${loosely(literal)}([^"'\`,)&\\s>]*)`, 'g')
+}
+
+/** Every call in some code that a template describes, by the account or the event that it names. */
+export function findCalls(code: string, template: string, place: 'account' | 'event'): FoundCall[] {
+  const finder = callFinder(template, place)
+  if (!finder) return []
+  return [...code.matchAll(finder)].map(match => ({
+    at: match.index,
+    named: match[1] ?? '',
+    rest: restOfCall(code, match.index + match[0].length),
+  }))
+}
+
+const LONGEST_CALL = 4000
+/** What follows until the call's bracket closes, or the line or markup ends. */
+function restOfCall(code: string, from: number): string {
+  let open = 1
+  const end = Math.min(code.length, from + LONGEST_CALL)
+  for (let i = from; i < end; i++) {
+    const c = code[i]
+    if (c === '(') open += 1
+    else if (c === ')' && --open === 0) return code.slice(from, i)
+    else if (c === '>' && code[i - 1] !== '=') return code.slice(from, i)
+    else if (c === ';' && open === 1 && !code.slice(from, i).includes('{')) return code.slice(from, i)
+  }
+  return code.slice(from, end)
+}
+
+/** Values by which code says that it has none. */
+const nothing = /^(?:["'`]{2}|undefined|null|NaN|0|)$/
+
+/**
+ * Whether a call says a place: under the key by which the template writes it, with something behind.
+ *
+ * @returns null where the template itself has no such place
+ */
+export function saysPlace(rest: string, template: string, place: Place): boolean | null {
+  const at = template.indexOf(`{${place}}`)
+  if (at < 0) return null
+  const key = /([A-Za-z_$][\w$]*)["'`]?\s*[:=]\s*["'`]?$/.exec(template.slice(0, at))?.[1]
+  if (!key) return null
+  const said = new RegExp(`\\b${escape(key)}["'\`]?\\s*[:=]\\s*([^,}&\\s)]*)`).exec(rest)
+  return said !== null && !nothing.test(said[1]!.trim())
+}

@@ -1,0 +1,60 @@
+import { type DefaultTreeAdapterTypes, parse } from 'parse5'
+import type { PageCode, PageSource } from '@/core/signals/page'
+
+type Node = DefaultTreeAdapterTypes.ChildNode
+type Element = DefaultTreeAdapterTypes.Element
+
+const attribute = (element: Element, name: string) => element.attrs.find(a => a.name === name)?.value ?? null
+const isElement = (node: Node): node is Element => 'tagName' in node
+
+/** Reads the scripts and images of a page by the HTML standard, each with its line; what is in comments is not there. */
+export function readPage(html: string): PageSource {
+  const document = parse(html, { sourceCodeLocationInfo: true })
+  const code: PageCode[] = []
+  const look = (nodes: readonly Node[], place: PageCode['in']): void => {
+    for (const node of nodes) {
+      if (!isElement(node)) continue
+      if (node.tagName === 'script') code.push(scriptOf(node, place))
+      else if (node.tagName === 'img') code.push(...imageOf(node, html, place))
+      look(
+        'content' in node ? (node as DefaultTreeAdapterTypes.Template).content.childNodes : node.childNodes,
+        node.tagName === 'body' ? 'body' : place,
+      )
+    }
+  }
+  look(document.childNodes, 'head')
+  return { code }
+}
+
+function scriptOf(node: Element, place: PageCode['in']): PageCode {
+  const src = attribute(node, 'src')
+  const text = node.childNodes[0]
+  const inner = text?.nodeName === '#text' ? (text as DefaultTreeAdapterTypes.TextNode) : null
+  // A line break that begins a script belongs to it.
+  const location = (src === null && inner?.sourceCodeLocation) || node.sourceCodeLocation
+  return {
+    line: location?.startLine ?? 1,
+    offset: location?.startOffset ?? 0,
+    in: place,
+    src,
+    text: inner?.value ?? '',
+    deferred: src !== null && attribute(node, 'defer') !== null,
+  }
+}
+
+/** An image of one point is code as well: its address tells the network. */
+function imageOf(node: Element, html: string, place: PageCode['in']): PageCode[] {
+  const at = node.sourceCodeLocation
+  if (!at) return []
+  const { startLine, startOffset, endOffset } = at
+  return [
+    {
+      line: startLine,
+      offset: startOffset,
+      in: place,
+      src: attribute(node, 'src'),
+      text: html.slice(startOffset, endOffset),
+      deferred: false,
+    },
+  ]
+}
