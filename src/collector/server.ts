@@ -13,6 +13,8 @@ import { readTag } from './tag'
 
 const YEAR_SECONDS = 31_536_000
 const MONTH_SECONDS = 2_592_000
+/** How long a browser may go on by the rules it has. */
+const RULES_SECONDS = 10
 const LONGEST_ADDRESS = 8192
 const LONGEST_BODY = 64 * 1024
 const MOST_EVENTS = 100
@@ -238,6 +240,17 @@ export function createCollector(
     }
   }
 
+  /** The rules that a site's tag runs. */
+  function rules(response: ServerResponse, key: string): void {
+    const site = routing.site(key)
+    if (!site) throw new Refused(404, 'There is no such site. Take the tag from the hand-off again.')
+    answer(response, 200, JSON.stringify(site.rules), {
+      'content-type': 'application/json',
+      'cache-control': `public, max-age=${RULES_SECONDS}`,
+      'access-control-allow-origin': '*',
+    })
+  }
+
   async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const address = request.url ?? '/'
     if (address.length > LONGEST_ADDRESS) throw new Refused(414, 'The address is too long.')
@@ -252,6 +265,8 @@ export function createCollector(
     if (hall === 'c' && reading) return (next ? hop : click)(request, response, code, query)
     if (hall === 'p' && !next) return postback(request, response, code, query)
     if (path === '/e') return events(request, response, query)
+    const [, key] = /^\/r\/([A-Za-z0-9_-]{1,64})$/.exec(path) ?? []
+    if (key && reading) return rules(response, key)
     if (path === '/aq.js' && reading) return tag.serve(request, response)
     if (path === '/health')
       return answer(

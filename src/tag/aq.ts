@@ -10,7 +10,8 @@
  * `landing_url`, `utm_…`, each also with `first_` before it) are filled in, and links marked
  * `data-aq-out` carry the click ID on.
  */
-export {}
+import type { Rule } from '../core/signals/rule'
+import { runRules } from './rules'
 
 const CLICK = 'aq_click'
 const CODE = 'aq_code'
@@ -29,6 +30,7 @@ interface Facts {
   value?: string
   currency?: string
   transaction?: string
+  rule?: string
 }
 
 const script = document.currentScript as HTMLScriptElement
@@ -97,7 +99,7 @@ function arrive(): void {
   if (touch && byTag) send('arrival', {}, touch[CODE])
 }
 
-function send(name: string, { id, value, currency, transaction }: Facts, code?: string): void {
+function send(name: string, { id, value, currency, transaction, rule }: Facts, code?: string): void {
   const memory = recall()
   const event = {
     site,
@@ -106,6 +108,7 @@ function send(name: string, { id, value, currency, transaction }: Facts, code?: 
     value,
     currency,
     transaction,
+    rule,
     zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
     // Without consent the address is cut to its path: what follows may name a person.
     page: may ? location.href.slice(0, 2000) : location.origin + location.pathname,
@@ -171,16 +174,35 @@ addEventListener(
 )
 addEventListener('submit', fillFields, true)
 
+let rules: ReturnType<typeof runRules> | null = null
+/** Rules come with every page, so that the site never has to be touched for a new one. */
+function fetchRules(): void {
+  fetch(`${collector}/r/${site}`)
+    .then(answer => answer.json())
+    .then((list: Rule[]) => {
+      rules = runRules(list, (result, facts) => send(result, facts))
+      for (const [name, facts] of early) rules.own(name, facts)
+    })
+    .catch(() => {})
+}
+/** Own events of the page that came before the rules. */
+const early: [name: string, facts: Facts][] = []
+
 function begin(): void {
   if (may) arrive()
   send('page', {})
+  fetchRules()
   if (document.readyState === 'loading') addEventListener('DOMContentLoaded', fillFields)
   else fillFields()
 }
 
 Object.assign(window, {
   aequant(name: string, facts: Facts | boolean = {}) {
-    if (typeof facts === 'object') return send(name, facts)
+    if (typeof facts === 'object') {
+      if (rules) rules.own(name, facts)
+      else early.push([name, facts])
+      return send(name, facts)
+    }
     if (name !== 'consent') return
     may = facts && !objects
     if (may) {

@@ -59,6 +59,8 @@ export const beaconSchema = z.object({
     .nullish(),
   transaction: short.nullish(),
   zone: short.nullish(),
+  /** the rule by which the tag tells a result; an event without one is the page's own */
+  rule: short.nullish(),
   /** set where the page was reached by an ad that may not redirect: the code whose click this is */
   code: short.nullish(),
 })

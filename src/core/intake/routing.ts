@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { ruleSchema } from '../signals/rule'
 
 const httpAddress = z.url({ protocol: /^https?$/ })
 const workspace = z.string().min(1)
@@ -34,7 +35,7 @@ export const routingSchema = z.object({
   partners: z
     .record(z.string(), z.object({ workspace, partner: z.string(), secret: secretSchema.nullable() }))
     .default({}),
-  sites: z.record(z.string(), z.object({ workspace })).default({}),
+  sites: z.record(z.string(), z.object({ workspace, rules: z.array(ruleSchema).default([]) })).default({}),
   /** where a click goes whose code is unknown or paused */
   fallback: httpAddress.nullable().default(null),
 })

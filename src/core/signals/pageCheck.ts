@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import type { Severity } from '../shared/finding'
-import { addressConditionsSchema, matchesAddress } from './address'
+import { addressConditionsSchema } from './address'
+import { matchesAddress } from './matchAddress'
 import type { PageCode, PageSource, RecordedRequest, Recording } from './page'
 import { findCalls, saysPlace, scriptsOf, tagCodeSchema } from './tagCode'
 

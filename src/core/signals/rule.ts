@@ -1,12 +1,13 @@
 import * as z from 'zod'
 import type { Severity } from '../shared/finding'
-import { addressConditionsSchema, compile, matchesAddress } from './address'
+import { addressConditionsSchema } from './address'
+import { compile, matchesAddress } from './matchAddress'
 
 const selector = z.string().min(1).max(300)
 const share = z.int().min(1).max(100)
 
 /** What a rule waits for in the browser. */
-export const triggerSchema = z.discriminatedUnion('on', [
+const triggerSchema = z.discriminatedUnion('on', [
   z.object({ on: z.literal('page') }),
   z.object({ on: z.literal('link_click') }),
   z.object({ on: z.literal('element_click'), selector }),
@@ -20,7 +21,16 @@ export const triggerSchema = z.discriminatedUnion('on', [
   z.object({ on: z.literal('engaged'), seconds: z.int().min(1).max(7200) }),
   z.object({ on: z.literal('own_event'), name: z.string().regex(/^[\w.:-]{1,60}$/) }),
 ])
-type Trigger = z.infer<typeof triggerSchema>
+
+/** Where on the page a fact of the event stands. */
+export const factSourceSchema = z.discriminatedUnion('from', [
+  z.object({ from: z.literal('fixed'), text: z.string().min(1).max(100) }),
+  /** a parameter of the page's address */
+  z.object({ from: z.literal('parameter'), name: z.string().min(1).max(100) }),
+  /** an attribute of an element, or its text */
+  z.object({ from: z.literal('element'), selector, attribute: z.string().max(100).optional() }),
+])
+export const ruleFacts = ['value', 'currency', 'transaction'] as const
 
 /** When a result is heard of: a trigger, on pages (or links) whose address is meant. */
 export const ruleSchema = z.object({
@@ -29,6 +39,8 @@ export const ruleSchema = z.object({
   result: z.string().min(1).max(60),
   when: triggerSchema,
   where: addressConditionsSchema.prefault({}),
+  /** what the event says beside its name */
+  facts: z.partialRecord(z.enum(ruleFacts), factSourceSchema).default({}),
 })
 export type Rule = z.infer<typeof ruleSchema>
 

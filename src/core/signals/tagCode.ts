@@ -26,13 +26,13 @@ export const tagCodeSchema = z.object({
 })
 export type TagCode = z.infer<typeof tagCodeSchema>
 
-const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')
+const literally = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')
 /** Literal code as a pattern: any white space, either quotation mark. */
 const loosely = (text: string) =>
   text
     .trim()
     .split(/(\s+|["'`])/)
-    .map(part => (/^\s+$/.test(part) ? '\\s*' : /^["'`]$/.test(part) ? '["\'`]' : escape(part)))
+    .map(part => (/^\s+$/.test(part) ? '\\s*' : /^["'`]$/.test(part) ? '["\'`]' : literally(part)))
     .join('')
     .replace(/(\\\(|\\\)|,|:|\\\{|\\\}|=)(?:\\s\*)?/g, '\\s*$1\\s*')
 
@@ -107,6 +107,6 @@ export function saysPlace(rest: string, template: string, place: Place): boolean
   if (at < 0) return null
   const key = /([A-Za-z_$][\w$]*)["'`]?\s*[:=]\s*["'`]?$/.exec(template.slice(0, at))?.[1]
   if (!key) return null
-  const said = new RegExp(`\\b${escape(key)}["'\`]?\\s*[:=]\\s*([^,}&\\s)]*)`).exec(rest)
+  const said = new RegExp(`\\b${literally(key)}["'\`]?\\s*[:=]\\s*([^,}&\\s)]*)`).exec(rest)
   return said !== null && !nothing.test(said[1]!.trim())
 }

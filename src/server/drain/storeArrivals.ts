@@ -36,7 +36,7 @@ const stores: readonly Store[] = [
       database,
       events,
       arrivals,
-      ({ id, from, agent, zone, visitor, click, transaction, ...event }) => {
+      ({ id, from, agent, zone, visitor, click, transaction, rule, ...event }) => {
         const { bot, ...facts } = readAgent(agent)
         return {
           workspace,
@@ -52,7 +52,7 @@ const stores: readonly Store[] = [
           transaction_id: transaction ?? null,
           country: countryOf(zone),
           bot,
-          attributes: { from, agent, ...(zone ? { zone } : {}), ...facts },
+          attributes: { from, agent, ...(zone ? { zone } : {}), ...(rule ? { rule } : {}), ...facts },
         }
       },
     ),

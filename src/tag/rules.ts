@@ -1,0 +1,194 @@
+import { type AddressConditions, matchesAddress } from '../core/signals/matchAddress'
+import type { Rule } from '../core/signals/rule'
+
+// The browser's side of rules: each waits for its trigger and then tells its result.
+
+interface Facts {
+  value?: string
+  currency?: string
+  transaction?: string
+}
+type Tell = (result: string, facts: Facts & { rule: string }) => void
+type Source = NonNullable<Rule['facts']['value']>
+
+/** No sign of the visitor for so long: the page is open, but nobody is there. */
+const IDLE_MS = 30_000
+/** A jump of more than this is a seek and not play. */
+const LONGEST_STEP_S = 1.5
+const SEEN_SHARE = 0.5
+
+function readFact(source: Source | undefined): string | undefined {
+  if (!source) return undefined
+  if (source.from === 'fixed') return source.text
+  if (source.from === 'parameter') return new URLSearchParams(location.search).get(source.name) ?? undefined
+  const element = find(source.selector)[0]
+  const text = source.attribute ? element?.getAttribute(source.attribute) : element?.textContent
+  return text?.trim() || undefined
+}
+
+/** A selector that somebody mistyped finds nothing, and breaks nothing. */
+function find<E extends Element = Element>(selector: string): E[] {
+  try {
+    return [...document.querySelectorAll<E>(selector)]
+  } catch {
+    return []
+  }
+}
+const closest = (event: Event, selector: string): Element | null => {
+  try {
+    return (event.target as Element | null)?.closest?.(selector) ?? null
+  } catch {
+    return null
+  }
+}
+
+/** Elements of a selector, those that come later as well. */
+function watch<E extends Element>(selector: string, found: (element: E) => void): void {
+  const known = new WeakSet<Element>()
+  const look = () => {
+    for (const element of find<E>(selector)) {
+      if (known.has(element)) continue
+      known.add(element)
+      found(element)
+    }
+  }
+  look()
+  new MutationObserver(look).observe(document.documentElement, { childList: true, subtree: true })
+}
+
+/** Seconds that the page is looked at: its tab visible, its visitor active. */
+function countEngaged(each: (seconds: number) => void): void {
+  let seconds = 0
+  let active = Date.now()
+  for (const kind of ['pointermove', 'pointerdown', 'keydown', 'scroll', 'touchstart'])
+    addEventListener(kind, () => (active = Date.now()), { passive: true, capture: true })
+  setInterval(() => {
+    if (document.visibilityState === 'visible' && Date.now() - active < IDLE_MS) each(++seconds)
+  }, 1000)
+}
+
+/** Plays of a video: what was really played counts, a share once for each play from the beginning. */
+function watchVideo(video: HTMLVideoElement, share: number, reached: () => void): void {
+  let played = 0
+  let at = 0
+  let told = false
+  let ended = false
+  video.addEventListener('play', () => {
+    if (ended) {
+      played = 0
+      told = false
+      ended = false
+    }
+    at = video.currentTime
+  })
+  const step = () => {
+    const moved = video.currentTime - at
+    if (moved > 0 && moved < LONGEST_STEP_S) played += moved
+    at = video.currentTime
+    if (told || !video.duration || played < (video.duration * share) / 100 - 0.1) return
+    told = true
+    reached()
+  }
+  video.addEventListener('timeupdate', step)
+  video.addEventListener('ended', () => {
+    step()
+    ended = true
+  })
+}
+
+/** Whether what was sent is a form that its page refused: a field is wrong, in the browser's or the page's eyes. */
+const isRefused = (form: HTMLFormElement) => form.querySelector(':invalid, [aria-invalid="true"]') !== null
+
+/** Sets the rules going; each tells its result by its own trigger. */
+export function runRules(rules: readonly Rule[], tell: Tell): { own: (name: string, facts: Facts) => void } {
+  const fire = ({ id, result, facts }: Rule, given: Facts = {}) =>
+    tell(result, {
+      rule: id,
+      value: readFact(facts.value) ?? given.value,
+      currency: readFact(facts.currency) ?? given.currency,
+      transaction: readFact(facts.transaction) ?? given.transaction,
+    })
+  const here = ({ where }: { where: AddressConditions }) => matchesAddress(where, location.href)
+  const engaged: [seconds: number, rule: Rule][] = []
+  const scrolled: [share: number, rule: Rule][] = []
+
+  for (const rule of rules) {
+    const { when } = rule
+    // A rule on link clicks means the link's address, all others the page's.
+    if (when.on !== 'link_click' && !here(rule)) continue
+    switch (when.on) {
+      case 'page':
+        fire(rule)
+        break
+      case 'link_click':
+        addEventListener(
+          'click',
+          event => {
+            const link = closest(event, 'a[href]') as HTMLAnchorElement | null
+            if (link && matchesAddress(rule.where, link.href)) fire(rule)
+          },
+          true,
+        )
+        break
+      case 'element_click':
+        addEventListener('click', event => closest(event, when.selector) && fire(rule), true)
+        break
+      case 'form_sent':
+        // After the page's own handlers: what they refuse does not count.
+        addEventListener('submit', event => {
+          const form = closest(event, when.selector ?? 'form')
+          if (form instanceof HTMLFormElement && !isRefused(form)) fire(rule)
+        })
+        break
+      case 'element_seen': {
+        const observer = new IntersectionObserver(
+          entries => {
+            if (!entries.some(e => e.isIntersecting)) return
+            observer.disconnect()
+            fire(rule)
+          },
+          { threshold: SEEN_SHARE },
+        )
+        watch(when.selector, element => observer.observe(element))
+        break
+      }
+      case 'scroll':
+        scrolled.push([when.share, rule])
+        break
+      case 'video':
+        watch<HTMLVideoElement>(when.selector ?? 'video', video =>
+          watchVideo(video, when.share, () => fire(rule)),
+        )
+        break
+      case 'engaged':
+        engaged.push([when.seconds, rule])
+        break
+      case 'own_event':
+        break
+    }
+  }
+  if (engaged.length > 0)
+    countEngaged(now => {
+      for (const [seconds, rule] of engaged) if (seconds === now) fire(rule)
+    })
+  if (scrolled.length > 0) {
+    const told = new Set<Rule>()
+    const look = () => {
+      const { scrollHeight } = document.documentElement
+      const seen = (100 * (scrollY + innerHeight)) / Math.max(1, scrollHeight)
+      for (const [share, rule] of scrolled) {
+        if (seen < share || told.has(rule)) continue
+        told.add(rule)
+        fire(rule)
+      }
+    }
+    addEventListener('scroll', look, { passive: true })
+    look()
+  }
+  return {
+    own(name, facts) {
+      for (const rule of rules)
+        if (rule.when.on === 'own_event' && rule.when.name === name && here(rule)) fire(rule, facts)
+    },
+  }
+}
