@@ -13,6 +13,7 @@ import { importFile } from '@/server/import/importFile'
 import { keepPartner } from '@/server/partners'
 import { practiceOrigin } from '@/server/practice'
 import { WORKSPACE } from '@/server/workspace'
+import { fillSignals } from './fillSignals'
 
 const DEMO_SEED = 11
 const DEMO_DAYS = 75
@@ -78,6 +79,7 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
   for (const network of Object.keys(plans)) await setLandingPages(database, WORKSPACE, network, () => shop)
   await keepPartner(database, WORKSPACE, corvane, 'secret')
+  await fillSignals(database, WORKSPACE)
   await saveRoute(database, {
     workspace: WORKSPACE,
     code: 'course',

@@ -321,6 +321,32 @@ export const setAside = pgTable(
 /** Sites whose pages carry the tag; the key stands in the tag. */
 export const sites = pgTable('sites', { key: text('key').primaryKey(), workspace: workspace() })
 
+/** What counts for the business: one definition a result. Archived, never removed. */
+export const results = pgTable(
+  'results',
+  { workspace: workspace(), id: text('id').notNull(), definition: jsonb('definition').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
+/** Rules by which the tag tells results. */
+export const rules = pgTable(
+  'rules',
+  { workspace: workspace(), id: text('id').notNull(), rule: jsonb('rule').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
+/** The network's own name of a result: the event slot that it is mapped onto. */
+export const signals = pgTable(
+  'signals',
+  {
+    workspace: workspace(),
+    network: text('network').notNull(),
+    result: text('result').notNull(),
+    slot: text('slot').notNull(),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.network, t.result] })],
+)
+
 /** Secrets by name, apart from everything that is exported. */
 export const secrets = pgTable(
   'secrets',

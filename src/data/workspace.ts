@@ -66,6 +66,12 @@ export async function listProfiles(database: Executor, workspace: string): Promi
   return rows.map(row => profileSchema.parse(row.profile))
 }
 
+export const saveProfile = (database: Executor, workspace: string, profile: NetworkProfile) =>
+  database
+    .insert(networkProfiles)
+    .values({ workspace, id: profile.id, profile })
+    .onConflictDoUpdate({ target: [networkProfiles.workspace, networkProfiles.id], set: { profile } })
+
 export type AdEntity = typeof adEntities.$inferSelect
 export const listEntities = (database: Executor, workspace: string): Promise<AdEntity[]> =>
   database

@@ -14,7 +14,7 @@ export function readPage(html: string): PageSource {
   const look = (nodes: readonly Node[], place: PageCode['in']): void => {
     for (const node of nodes) {
       if (!isElement(node)) continue
-      if (node.tagName === 'script') code.push(scriptOf(node, place))
+      if (node.tagName === 'script') code.push(scriptOf(node, html, place))
       else if (node.tagName === 'img') code.push(...imageOf(node, html, place))
       look(
         'content' in node ? (node as DefaultTreeAdapterTypes.Template).content.childNodes : node.childNodes,
@@ -26,10 +26,11 @@ export function readPage(html: string): PageSource {
   return { code }
 }
 
-function scriptOf(node: Element, place: PageCode['in']): PageCode {
+function scriptOf(node: Element, html: string, place: PageCode['in']): PageCode {
   const src = attribute(node, 'src')
   const text = node.childNodes[0]
   const inner = text?.nodeName === '#text' ? (text as DefaultTreeAdapterTypes.TextNode) : null
+  const start = node.sourceCodeLocation?.startTag
   // A line break that begins a script belongs to it.
   const location = (src === null && inner?.sourceCodeLocation) || node.sourceCodeLocation
   return {
@@ -37,7 +38,8 @@ function scriptOf(node: Element, place: PageCode['in']): PageCode {
     offset: location?.startOffset ?? 0,
     in: place,
     src,
-    text: inner?.value ?? '',
+    // The markup of a script that is fetched may name the account.
+    text: src === null ? (inner?.value ?? '') : html.slice(start?.startOffset ?? 0, start?.endOffset ?? 0),
     deferred: src !== null && attribute(node, 'defer') !== null,
   }
 }

@@ -10,9 +10,15 @@ import { corvane } from './corvane'
 import { norrfeed, practiceAdSchema, tagScript } from './norrfeed'
 import { writeReport } from './reports'
 import {
+  type Breakage,
+  bookletPage,
+  bookletThanks,
   bookOrder,
+  breakages,
+  breakPage,
   checkoutPage,
   coursePage,
+  floorLoomsPage,
   kitsPage,
   type Tags,
   type Touch,
@@ -90,6 +96,10 @@ async function serveNorrfeed(request: IncomingMessage, response: ServerResponse,
   return to ? redirect(response, to) : send(response, null)
 }
 
+/** How the shop is broken at the moment, for every visitor: a page check has no cookie. */
+let brokenNow: Breakage = 'none'
+const isBreakage = (text: string): text is Breakage => text in breakages
+
 /** What stands on the shop's pages. `/consent` makes the shop ask before it follows anybody. */
 function tags(request: IncomingMessage): Tags {
   const file = join(dataFolder(), 'routing.json')
@@ -101,6 +111,7 @@ function tags(request: IncomingMessage): Tags {
     collector: `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`,
     site: Object.keys(sites)[0] ?? null,
     consent: cookieOf(request, 'asks_consent') === 'yes' ? 'required' : null,
+    broken: brokenNow,
   }
 }
 
@@ -111,6 +122,19 @@ async function serveShop(request: IncomingMessage, response: ServerResponse, add
         'set-cookie': `touch=${encodeURIComponent(JSON.stringify(touch))}; Path=/; Max-Age=2592000; SameSite=Lax`,
       }
     : {}
+  if (address.pathname === '/break') {
+    const how =
+      request.method === 'POST' ? (new URLSearchParams(await bodyOf(request)).get('how') ?? '') : brokenNow
+    if (isBreakage(how)) brokenNow = how
+    return send(response, breakPage(brokenNow))
+  }
+  if (address.pathname === '/booklet')
+    return request.method === 'POST'
+      ? redirect(response, '/booklet/thanks')
+      : send(response, bookletPage(tags(request)), undefined, headers)
+  if (address.pathname === '/floor-looms')
+    return send(response, floorLoomsPage(tags(request)), undefined, headers)
+  if (address.pathname === '/booklet/thanks') return send(response, bookletThanks(tags(request)))
   if (address.pathname === '/course') return send(response, coursePage(tags(request)), undefined, headers)
   if (address.pathname === '/consent')
     return redirect(response, '/kits', { 'set-cookie': 'asks_consent=yes; Path=/; SameSite=Lax' })

@@ -122,7 +122,8 @@ ${state.ads.map(({ ad, campaign, ad_set }) => `<article><p><b>${escapeHtml(ad.na
 export const tagScript = (origin: string): string => `(function(){
 var r=new URLSearchParams(location.search).get('${profile.click_id_parameter}');
 if(r)localStorage.setItem('norrfeed_ref',r);
-var o=document.querySelector('[data-order]');
+function tell(){var o=document.querySelector('[data-order]');
 if(o){var q=new URLSearchParams({ref:localStorage.getItem('norrfeed_ref')||'',tx:o.dataset.order,value:o.dataset.cents,currency:o.dataset.currency});
-new Image().src='${origin}/hit?'+q}
+new Image().src='${origin}/hit?'+q}}
+if(document.readyState==='loading')addEventListener('DOMContentLoaded',tell);else tell()
 })();`

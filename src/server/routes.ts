@@ -5,6 +5,7 @@ import { type Offer, type Routing, routingSchema } from '@/core/intake/routing'
 import { settingsSchema } from '@/core/intake/settings'
 import type { Database, Executor } from '@/data/connect'
 import { listPartners, listSites, siteKey } from '@/data/intake'
+import { listRules } from '@/data/signals'
 import {
   addRoutes,
   findWorkspace,
@@ -54,6 +55,7 @@ export async function publishRoutes(
     })),
   )
   await siteKeyOf(database, workspace)
+  const rules = await listRules(database)
   const routing: Routing = routingSchema.parse({
     version: 2,
     codes: Object.fromEntries((await listRoutes(database)).map(({ code, ...route }) => [code, route])),
@@ -63,7 +65,12 @@ export async function publishRoutes(
         { workspace: p.workspace, partner: p.id, secret: p.secret },
       ]),
     ),
-    sites: Object.fromEntries((await listSites(database)).map(s => [s.key, { workspace: s.workspace }])),
+    sites: Object.fromEntries(
+      (await listSites(database)).map(({ key, workspace: of }) => [
+        key,
+        { workspace: of, rules: rules.filter(r => r.workspace === of) },
+      ]),
+    ),
     fallback: (await findWorkspace(database, workspace))?.settings.fallback_address ?? null,
   })
   const file = join(folder, 'routing.json')

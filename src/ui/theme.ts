@@ -15,6 +15,7 @@ const config = defineConfig({
       lineHeight: '1.4',
       fontFeatureSettings: '"tnum", "lnum"',
     },
+    '.no-print, nav[aria-label="Stations"], header': { _print: { display: 'none !important' } },
     '::selection': { bg: 'mark' },
     ':focus-visible': { outline: '2px solid', outlineColor: 'shop', outlineOffset: '1px' },
   },

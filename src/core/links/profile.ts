@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { tagCodeSchema } from '../signals/tagCode'
 
 /** The levels of a tag plan, outermost first; a network may call them otherwise. */
 export const planLevels = ['account', 'campaign', 'ad_set', 'ad'] as const
@@ -66,6 +67,9 @@ export const profileSchema = z.looseObject({
   view_window_days: z.int().min(0).max(90).default(1),
   dated_by: z.enum(['click', 'conversion']).default('conversion'),
   time_zone: z.string().optional(),
+  /** our account at the network, and the code that it gives its customers to install */
+  account: z.string().min(1).max(100).optional(),
+  tag: tagCodeSchema.optional(),
 })
 export type NetworkProfile = z.infer<typeof profileSchema>
 

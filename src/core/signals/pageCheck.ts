@@ -129,8 +129,8 @@ function checkTagInSource(tag: WantedTag, page: string, code: readonly PageCode[
   for (const base of own)
     if (base.account !== null && base.account !== tag.account)
       report('wrong_account', { line: lineOf(base.code, base.at) }, { seen: base.account })
-  for (const load of loads)
-    if (isInsecure(load.src!)) report('insecure_tag', { line: load.line }, { seen: load.src! })
+  for (const { src, line } of new Set([...loads, ...own.map(base => base.code)]))
+    if (src !== null && isInsecure(src)) report('insecure_tag', { line }, { seen: src })
 
   const start = installs[0]
   for (const { wanted, calls } of events) {

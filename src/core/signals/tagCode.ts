@@ -58,12 +58,15 @@ export const scriptsOf = ({ base }: TagCode): string[] =>
 
 /** The call that a template makes with a place in it: what stands before it is what it is known by. */
 function callFinder(template: string, place: Place): RegExp | null {
-  const code = template.replace(/<\/?script[^>]*>/gi, '\n')
+  // A script without attributes is only the place where its code stands.
+  const code = template.replace(/<\/?script>/gi, '\n')
   const at = code.indexOf(`{${place}}`)
   if (at < 0) return null
   const before = code.slice(0, at)
-  // The statement in which the place stands, without what stands before it.
-  const start = Math.max(before.lastIndexOf(';'), before.lastIndexOf('\n'), before.lastIndexOf('}')) + 1
+  // Known by its attribute in a tag; in a script by the statement in which it stands.
+  const inTag = before.lastIndexOf('<') > before.lastIndexOf('>')
+  const ends = inTag ? [' ', '\n', '&', '?'] : [';', '\n', '}']
+  const start = Math.max(...ends.map(end => before.lastIndexOf(end))) + 1
   const literal = before.slice(start)
   return literal.trim() === '' ? null : new RegExp(`${loosely(literal)}([^"'\`,)&\\s>]*)`, 'g')
 }
@@ -110,3 +113,7 @@ export function saysPlace(rest: string, template: string, place: Place): boolean
   const said = new RegExp(`\\b${literally(key)}["'\`]?\\s*[:=]\\s*([^,}&\\s)]*)`).exec(rest)
   return said !== null && !nothing.test(said[1]!.trim())
 }
+
+/** Facts that a network's event code can say, and so should. */
+export const needsOf = ({ event }: TagCode): ('value' | 'currency' | 'transaction')[] =>
+  (['value', 'currency', 'transaction'] as const).filter(place => event.includes(`{${place}}`))

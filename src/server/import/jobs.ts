@@ -1,6 +1,8 @@
 import type { FileKind } from '@/core/intake/records'
 import type { Database } from '@/data/connect'
 import type { Workspace } from '@/data/workspace'
+import { checkPageFile } from '../checkPage'
+import { pageSpecOf } from '../signals/handOff'
 import { importFile, type Watch } from './importFile'
 import { compareReport, type ReportInput, takeReport } from './report'
 
@@ -15,6 +17,11 @@ export const jobs = {
   compareReport: (database: Database, workspace: Workspace, input: ReportInput) =>
     compareReport(database, workspace, input),
   takeReport,
+  checkPage: async (
+    database: Database,
+    workspace: Workspace,
+    { kind, page, content, file }: { kind: 'html' | 'har'; page: string; content: string; file: string },
+  ) => checkPageFile(await pageSpecOf(database, workspace.id, page), kind, content, file),
 }
 export type Jobs = typeof jobs
 export type JobName = keyof Jobs

@@ -3,6 +3,7 @@ import { Worker } from 'node:worker_threads'
 import { sharedDatabase } from '@/data/connect'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
+import { InvalidJson } from '@/formats/json'
 import type { Watch } from './importFile'
 import { type AnyJob, type JobInput, type JobName, type JobResult, jobs } from './jobs'
 import type { JobOrder, JobReport } from './worker'
@@ -37,6 +38,7 @@ function inThread(order: JobOrder, { progress, signal }: Watch): Promise<unknown
       if ('progress' in report) progress?.(...report.progress)
       else if ('result' in report) resolve(report.result)
       else if ('refused' in report) reject(new FileRefused(report.refused.code, report.refused.facts))
+      else if ('notJson' in report) reject(new InvalidJson(report.notJson))
       else reject(new Error(report.error))
     })
     worker.on('error', reject)

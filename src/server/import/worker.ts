@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { openDatabase } from '@/data/connect'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
+import { InvalidJson } from '@/formats/json'
 import { yieldToOthers } from '../compute/yieldToOthers'
 import { type AnyJob, type JobName, jobs } from './jobs'
 
@@ -14,6 +15,7 @@ export type JobReport =
   | { progress: [rows: number, of: number] }
   | { result: unknown }
   | { refused: Pick<FileRefused, 'code' | 'facts'> }
+  | { notJson: string }
   | { error: string }
 
 const { job, workspace, input } = workerData as JobOrder
@@ -30,6 +32,7 @@ try {
   })
 } catch (error) {
   if (error instanceof FileRefused) tell({ refused: { code: error.code, facts: error.facts } })
+  else if (error instanceof InvalidJson) tell({ notJson: error.message })
   else tell({ error: error instanceof Error ? error.message : String(error) })
 }
 await close()

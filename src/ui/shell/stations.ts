@@ -1,7 +1,15 @@
-import { ArrowLeftRight, Inbox, Link2, Scale } from 'lucide-react'
+import { ArrowLeftRight, Inbox, Link2, Radio, Scale, Target } from 'lucide-react'
 
 /** The stations in working order. The key is the station's place in the whole round. */
 export const stations = [
+  {
+    path: '/results',
+    key: '1',
+    name: 'Results',
+    icon: Target,
+    does: 'what counts, what it is worth, who hears of it',
+  },
+  { path: '/signals', key: '2', name: 'Signals', icon: Radio, does: 'rules and tags, installed and checked' },
   { path: '/links', key: '3', name: 'Links', icon: Link2, does: 'tag every ad click' },
   {
     path: '/intake',

@@ -1,0 +1,31 @@
+'use server'
+import { refresh } from 'next/cache'
+import * as z from 'zod'
+import { type ResultDefinition, resultSchema } from '@/core/signals/result'
+import { sharedDatabase } from '@/data/connect'
+import { saveDefinition, saveSlot } from '@/data/signals'
+import { type Counted, previewResult } from '@/server/signals/results'
+import { workspaceHere } from '../frame'
+
+/** Keeps a result's definition. Gives what is wrong, or null when it is done. */
+export async function saveResult(definition: ResultDefinition): Promise<string | null> {
+  const read = resultSchema.safeParse(definition)
+  if (!read.success) return z.prettifyError(read.error)
+  const { id } = await workspaceHere()
+  await saveDefinition(sharedDatabase(), id, read.data)
+  refresh()
+  return null
+}
+
+/** What a definition would have counted in the last week; null for one that is none. */
+export async function previewDefinition(definition: ResultDefinition): Promise<Counted | null> {
+  const read = resultSchema.safeParse(definition)
+  return read.success ? previewResult(sharedDatabase(), await workspaceHere(), read.data, Date.now()) : null
+}
+
+/** Maps a result onto a network's slot; an empty one takes the mapping back. */
+export async function mapResult(network: string, result: string, slot: string): Promise<void> {
+  const { id } = await workspaceHere()
+  await saveSlot(sharedDatabase(), id, network, result, slot.slice(0, 100))
+  refresh()
+}

@@ -1,0 +1,17 @@
+import { sharedDatabase } from '@/data/connect'
+import { describeHandOff } from '@/server/signals/handOff'
+import { HandOffScreen } from '@/ui/signals/HandOffScreen'
+import { type Search, workspaceHere } from '../../frame'
+import { Station } from '../../Station'
+import { saveNetworkCode } from '../actions'
+
+export const dynamic = 'force-dynamic'
+
+export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
+  const { id } = await workspaceHere()
+  return (
+    <Station search={await searchParams}>
+      <HandOffScreen handOff={await describeHandOff(sharedDatabase(), id)} save={saveNetworkCode} />
+    </Station>
+  )
+}

@@ -1,0 +1,101 @@
+import { and, eq, gte, sql } from 'drizzle-orm'
+import { type ResultDefinition, resultSchema } from '@/core/signals/result'
+import { type Rule, ruleSchema } from '@/core/signals/rule'
+import type { Executor } from './connect'
+import { claimRows, events, orders, results, rules, signals } from './schema'
+
+export const listDefinitions = async (database: Executor, workspace: string): Promise<ResultDefinition[]> =>
+  (await database.select().from(results).where(eq(results.workspace, workspace)).orderBy(results.id)).map(
+    row => resultSchema.parse(row.definition),
+  )
+
+export const saveDefinition = (database: Executor, workspace: string, definition: ResultDefinition) =>
+  database
+    .insert(results)
+    .values({ workspace, id: definition.id, definition })
+    .onConflictDoUpdate({ target: [results.workspace, results.id], set: { definition } })
+
+/** The rules of a workspace, or of all. */
+export const listRules = async (
+  database: Executor,
+  workspace?: string,
+): Promise<(Rule & { workspace: string })[]> =>
+  (
+    await database
+      .select()
+      .from(rules)
+      .where(workspace === undefined ? undefined : eq(rules.workspace, workspace))
+      .orderBy(rules.id)
+  ).map(row => ({ ...ruleSchema.parse(row.rule), workspace: row.workspace }))
+
+export const saveRule = (database: Executor, workspace: string, rule: Rule) =>
+  database
+    .insert(rules)
+    .values({ workspace, id: rule.id, rule })
+    .onConflictDoUpdate({ target: [rules.workspace, rules.id], set: { rule } })
+
+export const removeRule = (database: Executor, workspace: string, id: string) =>
+  database.delete(rules).where(and(eq(rules.workspace, workspace), eq(rules.id, id)))
+
+export const listSlots = (database: Executor, workspace: string) =>
+  database.select().from(signals).where(eq(signals.workspace, workspace))
+
+/** Maps a result onto a network's slot; an empty slot takes the mapping back. */
+export async function saveSlot(
+  database: Executor,
+  workspace: string,
+  network: string,
+  result: string,
+  slot: string,
+): Promise<void> {
+  const own = and(eq(signals.workspace, workspace), eq(signals.network, network), eq(signals.result, result))
+  if (slot === '') await database.delete(signals).where(own)
+  else
+    await database
+      .insert(signals)
+      .values({ workspace, network, result, slot })
+      .onConflictDoUpdate({ target: [signals.workspace, signals.network, signals.result], set: { slot } })
+}
+
+/** What rules told since an instant; programs left out. */
+export const resultEvents = (database: Executor, workspace: string, since: Date) =>
+  database
+    .select()
+    .from(events)
+    .where(
+      and(
+        eq(events.workspace, workspace),
+        gte(events.day, since.toISOString().slice(0, 10)),
+        gte(events.at, since),
+        eq(events.bot, false),
+        sql`${events.attributes} ? 'rule'`,
+      ),
+    )
+
+export const ordersSince = (database: Executor, workspace: string, since: Date) =>
+  database
+    .select()
+    .from(orders)
+    .where(and(eq(orders.workspace, workspace), gte(orders.ordered_at, since)))
+
+/** Single claims since an instant: when each network heard of which conversion. */
+export const claimsSince = (database: Executor, workspace: string, since: Date) =>
+  database
+    .select({
+      network: claimRows.network,
+      conversion: claimRows.conversion,
+      at: claimRows.claimed_at,
+      transaction: claimRows.transaction_id,
+    })
+    .from(claimRows)
+    .where(and(eq(claimRows.workspace, workspace), gte(claimRows.claimed_at, since)))
+
+/** Addresses of pages that the tag reported since an instant, without what a visitor brought along, the most visited first. */
+export async function pagesSince(database: Executor, workspace: string, since: Date, most: number) {
+  const { rows } = await database.execute<{ page: string; visits: number }>(sql`
+    select page, count(*)::int as visits from events
+    where workspace = ${workspace} and day >= ${since.toISOString().slice(0, 10)} and at >= ${since}
+      and page is not null and name = 'page'
+    group by 1 order by 2 desc limit ${most}`)
+  return rows
+}

@@ -1,0 +1,57 @@
+import { DAY_MS } from '@/core/shared/days'
+import { matchesAddress } from '@/core/signals/matchAddress'
+import { checkRule, type Rule, type RuleFinding } from '@/core/signals/rule'
+import type { Database } from '@/data/connect'
+import { pagesSince, removeRule, saveRule } from '@/data/signals'
+import { publishRoutes } from '../routes'
+
+const SEEN_DAYS = 7
+const MOST_PAGES = 5000
+const SHOWN = 12
+
+export interface RuleTry {
+  findings: RuleFinding[]
+  /** how many pages of the last week were seen, and which of them it means */
+  seen: number
+  matches: number
+  examples: string[]
+}
+
+/** What a rule would have meant of the pages that the tag saw in the last week, and what is wrong with it. */
+export async function tryRule(
+  database: Database,
+  workspace: string,
+  rule: Rule,
+  site: string,
+  typed: readonly string[],
+  now: number,
+): Promise<RuleTry> {
+  const pages = await pagesSince(database, workspace, new Date(now - SEEN_DAYS * DAY_MS), MOST_PAGES)
+  const addresses = [...typed, ...pages.map(p => p.page)]
+  const meant = addresses.filter(address => matchesAddress(rule.where, address))
+  return {
+    // A link's address is no page's: what was seen says nothing of it.
+    findings: checkRule(rule, site, rule.when.on === 'link_click' ? typed : addresses),
+    seen: addresses.length,
+    matches: meant.length,
+    examples: meant.slice(0, SHOWN),
+  }
+}
+
+/** Keeps a rule and gives it to the tag. */
+export async function keepRule(database: Database, workspace: string, rule: Rule): Promise<void> {
+  await saveRule(database, workspace, rule)
+  await publishRoutes(database, workspace)
+}
+
+/** Takes a rule from the tag. What it told stays. */
+export async function dropRule(database: Database, workspace: string, id: string): Promise<void> {
+  await removeRule(database, workspace, id)
+  await publishRoutes(database, workspace)
+}
+
+/** The home address of the site, as the tag saw it most in the last week. */
+export async function siteHome(database: Database, workspace: string): Promise<string> {
+  const [page] = await pagesSince(database, workspace, new Date(Date.now() - SEEN_DAYS * DAY_MS), 1)
+  return page && URL.canParse(page.page) ? new URL('/', page.page).href : 'https://shop.example/'
+}

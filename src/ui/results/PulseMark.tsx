@@ -1,0 +1,58 @@
+import { Box, Text } from '@chakra-ui/react'
+import { Activity, CircleDashed, type LucideIcon, Moon, Waves } from 'lucide-react'
+import type { Pulse, PulseReading } from '@/core/signals/pulse'
+import { between, count, instant } from '../format'
+
+const marks: Record<
+  Pulse,
+  { Icon: LucideIcon; word: string; colour: string; probably: (reading: PulseReading) => string }
+> = {
+  never_heard: {
+    Icon: CircleDashed,
+    word: 'never heard',
+    colour: 'quiet',
+    probably: () => 'Nothing came in five weeks: it is not installed, or nobody has got there yet.',
+  },
+  live: { Icon: Activity, word: 'live', colour: 'shop', probably: () => 'Heard as often as usual.' },
+  quiet: {
+    Icon: Moon,
+    word: 'quiet',
+    colour: 'alarm',
+    probably: r =>
+      `${count(Math.round(r.expected))} were expected since. The tag is gone from the page, or shoppers no longer get there.`,
+  },
+  too_many: {
+    Icon: Waves,
+    word: 'too many',
+    colour: 'alarm',
+    probably: r =>
+      r.repeats > 0
+        ? `${count(r.repeats)} of ${count(r.seen)} in the last day were told before: a page that is reloaded, or a tag that fires twice.`
+        : `${count(r.seen)} in the last day where ${count(Math.round(r.expected))} are usual: it fires on too many pages, or something really happened.`,
+  },
+}
+
+/** The pulse of a signal with the last time it was heard, and what it probably means. */
+export function PulseMark({ reading, now, zone }: { reading: PulseReading; now: number; zone: string }) {
+  const { Icon, word, colour, probably } = marks[reading.pulse]
+  const last = reading.lastAt === null ? '' : `last ${instant(reading.lastAt, zone)} ${zone}. `
+  return (
+    <Box
+      display="flex"
+      gap="1.5"
+      alignItems="center"
+      title={`${last}${probably(reading)}`}
+      color={colour}
+      fontSize="12px"
+    >
+      <Icon size={13} aria-hidden />
+      <Text as="span">
+        {word}
+        {reading.lastAt !== null && `, ${between(Math.max(0, now - reading.lastAt))} ago`}
+      </Text>
+    </Box>
+  )
+}
+
+export const isAlarm = ({ pulse }: PulseReading): boolean => pulse === 'quiet' || pulse === 'too_many'
+export const probableCause = (reading: PulseReading): string => marks[reading.pulse].probably(reading)

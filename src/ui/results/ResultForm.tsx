@@ -1,0 +1,327 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useEffect, useState, useTransition } from 'react'
+import { creditRules } from '@/core/intake/settings'
+import { formatAmount, parseAmount } from '@/core/shared/money'
+import { type ResultDefinition, resultKinds, resultSchema, type ValueRule } from '@/core/signals/result'
+import type { Counted } from '@/server/signals/results'
+import { count, money } from '../format'
+import type { ResultActions } from './ResultsScreen'
+import { kindWords, leftOutWords, valueWords } from './resultWords'
+
+const PAUSE_MS = 250
+
+/** A rule of the same kind of value with what the form knows. */
+const valueBy: Record<ValueRule['by'], (amount: number, other: number) => ValueRule> = {
+  fixed: amount => ({ by: 'fixed', amount }),
+  event: () => ({ by: 'event' }),
+  less_fee: (amount, fee) => ({ by: 'less_fee', amount, fee }),
+  lifetime: (price, periods) => ({ by: 'lifetime', price, periods: Math.max(1, periods) }),
+}
+const amountsOf = (value: ValueRule): [number, number] =>
+  value.by === 'fixed'
+    ? [value.amount, 0]
+    : value.by === 'less_fee'
+      ? [value.amount, value.fee]
+      : value.by === 'lifetime'
+        ? [value.price, value.periods]
+        : [0, 0]
+
+const idFrom = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 40)
+
+/** One result's definition, with what it would have counted last week before it is kept. */
+export function ResultForm({
+  given,
+  others,
+  networks,
+  actions,
+  close,
+}: {
+  given: ResultDefinition
+  others: ResultDefinition[]
+  networks: string[]
+  actions: ResultActions
+  close: () => void
+}) {
+  const [draft, setDraft] = useState(given)
+  const [before, setBefore] = useState<Counted | null>(null)
+  const [after, setAfter] = useState<Counted | null>(null)
+  const [problem, setProblem] = useState('')
+  const [busy, start] = useTransition()
+  const change = (some: Partial<ResultDefinition>) => setDraft(d => ({ ...d, ...some }))
+  const fresh = given.id === ''
+  const definition = { ...draft, id: fresh ? idFrom(draft.name) : given.id }
+  const valid = resultSchema.safeParse(definition).success
+  const asked = JSON.stringify(definition)
+  const twin = others.find(d => d.name.trim().toLowerCase() === draft.name.trim().toLowerCase())
+  const same = others.find(
+    d => d.kind === draft.kind && JSON.stringify(d.value) === JSON.stringify(draft.value) && !d.archived,
+  )
+  const [first, second] = amountsOf(draft.value)
+  const { preview } = actions
+  const givenText = JSON.stringify(given)
+
+  useEffect(() => {
+    const known = resultSchema.safeParse(JSON.parse(givenText))
+    if (known.success) void preview(known.data).then(setBefore)
+  }, [givenText, preview])
+  useEffect(() => {
+    const wanted = resultSchema.safeParse(JSON.parse(asked))
+    if (!wanted.success) return
+    const timer = setTimeout(() => void preview(wanted.data).then(setAfter), PAUSE_MS)
+    return () => clearTimeout(timer)
+  }, [asked, preview])
+
+  const said = (counted: Counted) =>
+    `${count(counted.results)} worth ${money(counted.worth, draft.currency)} ${draft.currency}`
+  return (
+    <Box
+      as="section"
+      aria-label={fresh ? 'A new result' : given.name}
+      width="360px"
+      flexShrink={0}
+      borderLeftWidth="1px"
+      borderColor="hairline"
+      bg="sheet"
+      p="4"
+      overflowY="auto"
+      fontSize="13px"
+    >
+      <Flex justify="space-between">
+        <Text as="h2" fontSize="16px" fontWeight="650">
+          {fresh ? 'A new result' : given.name}
+        </Text>
+        <button type="button" className="field press" onClick={close}>
+          Close
+        </button>
+      </Flex>
+      <Row label="Name">
+        <input className="field" value={draft.name} onChange={e => change({ name: e.target.value })} />
+      </Row>
+      <Row label="Kind">
+        <select
+          className="field"
+          value={draft.kind}
+          onChange={e => change({ kind: resultKinds.find(k => k === e.target.value) ?? draft.kind })}
+        >
+          {resultKinds.map(kind => (
+            <option key={kind} value={kind}>
+              {kindWords[kind]}
+            </option>
+          ))}
+        </select>
+      </Row>
+      <Row label="Worth">
+        <select
+          className="field"
+          value={draft.value.by}
+          onChange={e => change({ value: valueBy[e.target.value as ValueRule['by']](first, second) })}
+        >
+          {(Object.keys(valueWords) as ValueRule['by'][]).map(by => (
+            <option key={by} value={by}>
+              {valueWords[by]}
+            </option>
+          ))}
+        </select>
+      </Row>
+      {draft.value.by !== 'event' && (
+        <Amount
+          label={draft.value.by === 'lifetime' ? 'Price' : 'Amount'}
+          units={first}
+          currency={draft.currency}
+          keep={units => change({ value: valueBy[draft.value.by](units, second) })}
+        />
+      )}
+      {draft.value.by === 'less_fee' && (
+        <Amount
+          label="Fee"
+          units={second}
+          currency={draft.currency}
+          keep={units => change({ value: valueBy.less_fee(first, units) })}
+        />
+      )}
+      {draft.value.by === 'lifetime' && (
+        <Row label="Periods">
+          <input
+            className="field"
+            type="number"
+            min={0.01}
+            step={0.01}
+            value={second / 100}
+            onChange={e =>
+              change({ value: valueBy.lifetime(first, Math.round(Number(e.target.value) * 100)) })
+            }
+          />
+        </Row>
+      )}
+      <Amount
+        label="Nothing below"
+        units={draft.minimum ?? 0}
+        currency={draft.currency}
+        keep={units => change({ minimum: units })}
+      />
+      <Row label="Count">
+        <select
+          className="field"
+          value={draft.count}
+          onChange={e => change({ count: e.target.value === 'every' ? 'every' : 'once' })}
+        >
+          <option value="once">once for each click</option>
+          <option value="every">every one</option>
+        </select>
+      </Row>
+      <Row label="Click window">
+        <Days value={draft.click_window_days} least={1} keep={days => change({ click_window_days: days })} />
+      </Row>
+      <Row label="View window">
+        <Days value={draft.view_window_days} least={0} keep={days => change({ view_window_days: days })} />
+      </Row>
+      <Row label="Credit">
+        <select
+          className="field"
+          value={draft.credit}
+          onChange={e => change({ credit: creditRules.find(c => c === e.target.value) ?? draft.credit })}
+        >
+          {creditRules.map(rule => (
+            <option key={rule} value={rule}>
+              {rule.replace('_', ' ')}
+            </option>
+          ))}
+        </select>
+      </Row>
+      <Row label="For">
+        <select
+          className="field"
+          multiple
+          size={4}
+          style={{ height: 'auto', width: 150 }}
+          aria-label="Networks, none is all"
+          value={draft.networks}
+          onChange={e => change({ networks: [...e.target.selectedOptions].map(o => o.value) })}
+        >
+          {networks.map(network => (
+            <option key={network}>{network}</option>
+          ))}
+        </select>
+      </Row>
+
+      <Box mt="3" p="2" bg="mark" aria-live="polite">
+        {before && !fresh && <Text>Counted in the last seven days: {said(before)}.</Text>}
+        {after ? (
+          <Text fontWeight="650">
+            {fresh ? 'In the last seven days it would have counted' : 'With this definition'}: {said(after)}.
+          </Text>
+        ) : (
+          <Text color="quiet">Give it a name to see what it would have counted last week.</Text>
+        )}
+        {after &&
+          Object.entries(after.leftOut).map(([why, times]) => (
+            <Text key={why} color="quiet">
+              {count(times)} left out: {leftOutWords[why as keyof typeof leftOutWords]}.
+            </Text>
+          ))}
+      </Box>
+      {twin && <Text color="alarm">A result of this name is there already.</Text>}
+      {!twin && same && fresh && (
+        <Text color="network">“{same.name}” is of the same kind and worth: is it the same result?</Text>
+      )}
+      {problem && <Text color="alarm">{problem}</Text>}
+      <Flex gap="2" mt="3">
+        <button
+          type="button"
+          className="field press"
+          disabled={busy || !valid || twin !== undefined}
+          onClick={() =>
+            start(async () => {
+              const wrong = await actions.save(definition)
+              if (wrong) setProblem(wrong)
+              else close()
+            })
+          }
+        >
+          {fresh ? 'Keep the result' : 'Keep the change'}
+        </button>
+        {!fresh && (
+          <button
+            type="button"
+            className="field press"
+            disabled={busy}
+            onClick={() =>
+              start(async () => {
+                await actions.save({ ...given, archived: !given.archived })
+                close()
+              })
+            }
+          >
+            {given.archived ? 'Take it out of the archive' : 'Archive it'}
+          </button>
+        )}
+      </Flex>
+    </Box>
+  )
+}
+
+function Row({ label, children }: { label: string; children: React.ReactNode }) {
+  return (
+    <Flex as="label" gap="3" align="center" mt="2">
+      <span style={{ width: 96, flexShrink: 0 }}>{label}</span>
+      {children}
+    </Flex>
+  )
+}
+
+function Days({ value, least, keep }: { value: number; least: number; keep: (days: number) => void }) {
+  return (
+    <span>
+      <input
+        className="field"
+        type="number"
+        min={least}
+        max={90}
+        style={{ width: 70 }}
+        value={value}
+        onChange={e => keep(Number(e.target.value))}
+      />{' '}
+      days{least === 0 ? ', 0 is off' : ''}
+    </span>
+  )
+}
+
+function Amount({
+  label,
+  units,
+  currency,
+  keep,
+}: {
+  label: string
+  units: number
+  currency: string
+  keep: (units: number) => void
+}) {
+  const [text, setText] = useState(formatAmount(units, currency))
+  const read = parseAmount(text.replace(',', '.'), currency)
+  return (
+    <Row label={label}>
+      <span>
+        <input
+          className="field"
+          style={{ width: 100 }}
+          inputMode="decimal"
+          value={text}
+          aria-invalid={read === null || read < 0}
+          onChange={event => {
+            setText(event.target.value)
+            const amount = parseAmount(event.target.value.replace(',', '.'), currency)
+            if (amount !== null && amount >= 0) keep(amount)
+          }}
+        />{' '}
+        {currency}
+      </span>
+    </Row>
+  )
+}

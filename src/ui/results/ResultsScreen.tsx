@@ -1,0 +1,194 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useState, useTransition } from 'react'
+import type { ResultDefinition } from '@/core/signals/result'
+import type { Counted, DescribedResults, SignalCell } from '@/server/signals/results'
+import { count, money } from '../format'
+import { isAlarm, PulseMark, probableCause } from './PulseMark'
+import { ResultForm } from './ResultForm'
+import { worthWords } from './resultWords'
+
+export interface ResultActions {
+  save: (definition: ResultDefinition) => Promise<string | null>
+  preview: (definition: ResultDefinition) => Promise<Counted | null>
+  map: (network: string, result: string, slot: string) => Promise<void>
+}
+
+/** Results: what counts for the business, what it is worth, and who hears of it. */
+export function ResultsScreen({
+  described: { results, networks, unmapped },
+  currency,
+  credit,
+  windowDays,
+  now,
+  zone,
+  actions,
+}: {
+  described: DescribedResults
+  currency: string
+  credit: ResultDefinition['credit']
+  windowDays: number
+  now: number
+  zone: string
+  actions: ResultActions
+}) {
+  const [chosen, setChosen] = useState<string | null>(null)
+  const [archived, setArchived] = useState(false)
+  const shown = results.filter(r => archived || !r.definition.archived)
+  const alarms = shown.flatMap(r =>
+    r.cells.filter(c => c.by !== null && isAlarm(c.reading)).map(c => ({ result: r.definition.name, ...c })),
+  )
+  const editing = results.find(r => r.definition.id === chosen)?.definition
+  const empty: ResultDefinition = {
+    id: '',
+    name: '',
+    kind: 'lead',
+    currency,
+    value: { by: 'fixed', amount: 0 },
+    count: 'once',
+    click_window_days: windowDays,
+    view_window_days: 0,
+    credit,
+    networks: [],
+    campaigns: [],
+    archived: false,
+  }
+  const heard = shown.filter(r => r.lastWeek.results > 0)
+  return (
+    <Flex height="100%">
+      <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
+        <Text as="h1" fontSize="19px">
+          {heard.length === 0
+            ? 'Nothing that counts came about in the last seven days.'
+            : `In the last seven days ${heard.map(r => `${count(r.lastWeek.results)} × ${r.definition.name.toLowerCase()} worth ${money(r.lastWeek.worth, r.definition.currency)} ${r.definition.currency}`).join(', ')}.`}{' '}
+          {alarms.length > 0 &&
+            `${count(alarms.length)} ${alarms.length === 1 ? 'signal needs' : 'signals need'} a look.`}
+        </Text>
+        {alarms.map(a => (
+          <Text key={`${a.receiver}${a.result}`} fontSize="13px" color="alarm" mt="1">
+            {a.result}, as {a.receiver} hears it: {a.reading.pulse.replace('_', ' ')}.{' '}
+            {probableCause(a.reading)}
+          </Text>
+        ))}
+        <Box overflowX="auto" mt="3" tabIndex={0} role="region" aria-label="Signal map">
+          <table className="ledger">
+            <thead>
+              <tr>
+                <th scope="col" style={{ textAlign: 'left' }}>
+                  result
+                </th>
+                <th scope="col" style={{ textAlign: 'left' }}>
+                  worth
+                </th>
+                <th scope="col">last 7 days</th>
+                {['Aequant', ...networks].map(receiver => (
+                  <th key={receiver} scope="col" style={{ textAlign: 'left' }}>
+                    {receiver}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {shown.map(({ definition, lastWeek, cells }) => (
+                <tr key={definition.id} style={{ opacity: definition.archived ? 0.6 : 1 }}>
+                  <th scope="row" style={{ verticalAlign: 'top' }}>
+                    <button
+                      type="button"
+                      style={{ cursor: 'pointer', textDecoration: 'underline', fontWeight: 650 }}
+                      aria-expanded={chosen === definition.id}
+                      onClick={() => setChosen(definition.id)}
+                    >
+                      {definition.name}
+                    </button>
+                  </th>
+                  <td style={{ textAlign: 'left', verticalAlign: 'top' }}>{worthWords(definition)}</td>
+                  <td style={{ verticalAlign: 'top' }}>
+                    {count(lastWeek.results)} · {money(lastWeek.worth, definition.currency)}
+                  </td>
+                  {cells.map(cell => (
+                    <td
+                      key={cell.receiver}
+                      style={{ textAlign: 'left', verticalAlign: 'top', minWidth: 118 }}
+                    >
+                      <Cell cell={cell} result={definition} now={now} zone={zone} map={actions.map} />
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Box>
+        {unmapped.length > 0 && (
+          <Text fontSize="13px" color="quiet" mt="2" maxWidth="62rem">
+            Networks also report {unmapped.map(u => `“${u.conversion}” (${u.network})`).join(', ')}: write
+            each beside the result that it stands for.
+          </Text>
+        )}
+        <Flex gap="3" mt="4" fontSize="13px" align="center">
+          <button type="button" className="field press" onClick={() => setChosen('')}>
+            Define a result
+          </button>
+          <label>
+            <input type="checkbox" checked={archived} onChange={event => setArchived(event.target.checked)} />{' '}
+            with archived ones
+          </label>
+        </Flex>
+      </Box>
+      {chosen !== null && (
+        <ResultForm
+          key={chosen}
+          given={editing ?? empty}
+          others={results.map(r => r.definition).filter(d => d.id !== chosen)}
+          networks={networks}
+          actions={actions}
+          close={() => setChosen(null)}
+        />
+      )}
+    </Flex>
+  )
+}
+
+/** How one receiver hears of a result: the name under which, and its pulse. */
+function Cell({
+  cell,
+  result,
+  now,
+  zone,
+  map,
+}: {
+  cell: SignalCell
+  result: ResultDefinition
+  now: number
+  zone: string
+  map: ResultActions['map']
+}) {
+  const [slot, setSlot] = useState(cell.by ?? '')
+  const [busy, start] = useTransition()
+  return (
+    <>
+      {cell.receiver === 'Aequant' ? (
+        <Text fontSize="12px">{cell.by ?? 'no rule tells of it'}</Text>
+      ) : (
+        <input
+          className="field"
+          style={{ width: 112, height: 24, fontSize: 12 }}
+          aria-label={`${result.name} at ${cell.receiver}`}
+          placeholder="not mapped"
+          value={slot}
+          disabled={busy}
+          onChange={event => setSlot(event.target.value)}
+          onKeyDown={event => event.key === 'Enter' && event.currentTarget.blur()}
+          onBlur={() =>
+            slot.trim() !== (cell.by ?? '') && start(() => map(cell.receiver, result.id, slot.trim()))
+          }
+        />
+      )}
+      {cell.by !== null && <PulseMark reading={cell.reading} now={now} zone={zone} />}
+      {cell.shares.length > 0 && (
+        <Text fontSize="12px" color="alarm">
+          also stands for {cell.shares.join(', ')}
+        </Text>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,42 @@
+import type { LeftOut, ResultDefinition, resultKinds, ValueRule } from '@/core/signals/result'
+import { money } from '../format'
+
+export const kindWords: Record<(typeof resultKinds)[number], string> = {
+  order: 'order',
+  subscription: 'subscription',
+  lead: 'lead',
+  sign_up: 'sign-up',
+  call: 'phone call',
+  download: 'download',
+  visit: 'visit of a page',
+  other: 'something else',
+}
+
+export const valueWords: Record<ValueRule['by'], string> = {
+  fixed: 'always the same',
+  event: 'what the event or order says',
+  less_fee: 'the same, less a fee',
+  lifetime: 'price × periods a customer stays',
+}
+
+/** What a result is worth, in a few words. */
+export function worthWords({ value, currency }: ResultDefinition): string {
+  const amount = (units: number) => `${money(units, currency)} ${currency}`
+  switch (value.by) {
+    case 'fixed':
+      return amount(value.amount)
+    case 'event':
+      return 'as the order says'
+    case 'less_fee':
+      return `${amount(value.amount)} less ${amount(value.fee)}`
+    case 'lifetime':
+      return `${amount(value.price)} × ${value.periods / 100}`
+  }
+}
+
+export const leftOutWords: Record<LeftOut, string> = {
+  same_transaction: 'the same transaction again',
+  once_per_click: 'again from the same click or visitor',
+  below_minimum: 'worth less than the minimum',
+  no_value: 'without a value',
+}

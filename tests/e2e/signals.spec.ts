@@ -1,0 +1,281 @@
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, type Page, test } from '@playwright/test'
+import { type Application, startApplication } from './application'
+
+let app: Application
+let shop: string
+test.beforeAll(async () => {
+  test.setTimeout(180_000)
+  app = await startApplication('demo', 4860)
+  shop = app.norrfeed.replace('norrfeed', 'shop.tarnbrook')
+})
+test.afterAll(() => app?.stop())
+
+test.use({ userAgent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0' })
+
+/** What rules told of a result, by a mark of the page. */
+async function told(page: Page, result: string, mark: string): Promise<number> {
+  const { arrivals } = await (await page.request.get(`${app.origin}/api/arrivals?kind=event`)).json()
+  return arrivals.filter(
+    (a: { name: string; landing: string | null; raw: { attributes: { rule?: string } } }) =>
+      a.name === result && a.raw.attributes.rule && a.landing?.includes(mark),
+  ).length
+}
+
+/** Adds a rule for the fitting call on the page of the floor looms. */
+async function addRule(
+  page: Page,
+  when: string,
+  more: (page: Page) => Promise<void>,
+  where = '/floor-looms',
+) {
+  await page.goto(`${app.origin}/signals`)
+  await page.getByRole('button', { name: 'Add a rule' }).click()
+  await page.getByLabel('Result', { exact: true }).selectOption('Fitting call')
+  await page.getByLabel('When', { exact: true }).selectOption(when)
+  await more(page)
+  await page
+    .getByLabel(/address, comparison 1$/)
+    .first()
+    .selectOption('contains')
+  await page
+    .getByLabel(/address, text 1$/)
+    .first()
+    .fill(where)
+  await page.getByRole('button', { name: 'Give it to the tag' }).click()
+  await expect(page.getByRole('region', { name: 'A new rule' })).toHaveCount(0)
+}
+const nothing = async () => {}
+
+/** The page of the floor looms, once the tag has its rules. */
+async function openLooms(page: Page, mark: string) {
+  const rules = page.waitForResponse(response => response.url().includes('/r/'))
+  await page.goto(`${shop}/floor-looms?${mark}`)
+  await (await rules).finished()
+}
+async function removeRules(page: Page) {
+  await page.goto(`${app.origin}/signals`)
+  const rows = page.getByRole('row').filter({ hasText: 'Fitting call' })
+  for (let left = await rows.count(); left > 0; left--) {
+    await rows.first().getByRole('button', { name: 'Remove' }).click()
+    await expect(rows).toHaveCount(left - 1)
+  }
+}
+test.afterEach(({ page }) => removeRules(page))
+
+test('an order is heard of by the shop, the tag, and a reload, and counts once', async ({ page }) => {
+  const orders = async () => {
+    await page.goto(`${app.origin}/results`)
+    const row = page
+      .getByRole('row')
+      .filter({ has: page.getByRole('button', { name: 'Order', exact: true }) })
+    return Number(/(\d+) ·/.exec(await row.innerText())![1])
+  }
+  const before = await orders()
+  await page.goto(`${shop}/kits`)
+  await page.getByRole('link', { name: 'Buy Yarn set Moss' }).click()
+  await page.getByLabel('E-mail').fill('ana@post.example')
+  await page.getByRole('button', { name: 'Place the order' }).click()
+  const id = /P[0-9A-Z]{7,9}/.exec(await page.locator('[data-order]').innerText())![0]
+  await expect.poll(() => told(page, 'order', id)).toBe(1)
+  await page.reload()
+  await expect.poll(() => told(page, 'order', id)).toBe(2)
+  await expect.poll(orders).toBe(before + 1)
+})
+
+test('a form that its page refuses is no lead; one that is sent is not lost with the page', async ({
+  page,
+}) => {
+  await page.goto(`${shop}/booklet?lead=form`)
+  await page.getByLabel('E-mail').fill('not an address')
+  await page.getByRole('button', { name: 'Send me the booklet' }).click()
+  await expect.poll(() => told(page, 'page', 'nothing')).toBe(0)
+  await page.getByLabel('E-mail').fill('ana@post.example')
+  await page.getByRole('button', { name: 'Send me the booklet' }).click()
+  await expect(page).toHaveURL(/booklet\/thanks/)
+  await expect.poll(() => told(page, 'booklet', 'lead=form')).toBe(1)
+})
+
+test('clicks, elements in view and scrolling fire where they should, and a link that leaves is not lost', async ({
+  page,
+}) => {
+  await addRule(page, 'something is clicked', p => p.getByLabel('Selector').fill('.call'))
+  await addRule(page, 'something comes into view', p => p.getByLabel('Selector').fill('#fitting'))
+  await addRule(page, 'the page is scrolled down to', p => p.getByLabel('Per cent').fill('90'))
+  await addRule(page, 'a link is clicked', nothing, '/kits?from=floor-looms')
+  const marks = ['clicked', 'seen', 'left'] as const
+  const [clicked, seen, left] = marks
+  await openLooms(page, clicked)
+  await page.getByText('Ask later').click()
+  await page.getByText('Call', { exact: true }).click()
+  await expect.poll(() => told(page, 'fitting-call', clicked)).toBe(1)
+  await openLooms(page, seen)
+  await page.locator('#fitting').scrollIntoViewIfNeeded()
+  await page.evaluate(() => scrollTo(0, document.documentElement.scrollHeight))
+  // In view, and nine tenths down: two rules, each once.
+  await expect.poll(() => told(page, 'fitting-call', seen)).toBe(2)
+  await openLooms(page, left)
+  await page.getByText('Table looms instead').click()
+  await expect(page).toHaveURL(/from=floor-looms/)
+  await expect.poll(() => told(page, 'fitting-call', left)).toBe(1)
+})
+
+test('a video counts by what was played: not by pausing, nor by skipping on', async ({ page }) => {
+  await addRule(page, 'a video was played to', p => p.getByLabel('Per cent').fill('50'))
+  await openLooms(page, 'video')
+  const play = (from: number, to: number, then = 'pause') =>
+    page.evaluate(
+      ([start, end, last]) => {
+        const video = document.querySelector('video')!
+        let at = start as number
+        Object.defineProperty(video, 'duration', { value: 20, configurable: true })
+        Object.defineProperty(video, 'currentTime', { get: () => at, configurable: true })
+        video.dispatchEvent(new Event('play'))
+        for (; at <= (end as number); at += 0.25) video.dispatchEvent(new Event('timeupdate'))
+        video.dispatchEvent(new Event(last as string))
+      },
+      [from, to, then],
+    )
+  await play(0, 6)
+  // Skipped on, then two seconds more: eight of twenty were played.
+  await play(16, 18)
+  await page.evaluate(() => (window as never as { aequant: (n: string) => void }).aequant('looked'))
+  await expect
+    .poll(async () => (await page.request.get(`${app.origin}/api/arrivals?kind=event`)).text())
+    .toContain('looked')
+  expect(await told(page, 'fitting-call', 'video')).toBe(0)
+  await play(6, 9)
+  await expect.poll(() => told(page, 'fitting-call', 'video')).toBe(1)
+  await play(9, 20, 'ended')
+  // From the beginning again it is another play.
+  await play(0, 20, 'ended')
+  await expect.poll(() => told(page, 'fitting-call', 'video')).toBe(2)
+})
+
+test('engaged time stands still while the tab is hidden; an own event of the page makes a result', async ({
+  page,
+}) => {
+  await addRule(page, 'the page was looked at for', p => p.getByLabel('Seconds').fill('5'))
+  await addRule(page, 'the page tells its own event', p => p.getByLabel('Event').fill('called'))
+  await page.clock.install()
+  await openLooms(page, 'engaged')
+  const hide = (state: string) =>
+    page.evaluate(
+      s => Object.defineProperty(document, 'visibilityState', { get: () => s, configurable: true }),
+      state,
+    )
+  await page.clock.runFor(3000)
+  await hide('hidden')
+  await page.clock.runFor(20_000)
+  expect(await told(page, 'fitting-call', 'engaged')).toBe(0)
+  await hide('visible')
+  await page.mouse.move(40, 40)
+  await page.clock.runFor(4000)
+  await expect.poll(() => told(page, 'fitting-call', 'engaged')).toBe(1)
+  await page.evaluate(() =>
+    (window as never as { aequant: (n: string, f: object) => void }).aequant('called', {
+      value: '12.00',
+      currency: 'EUR',
+    }),
+  )
+  await page.clock.runFor(1000)
+  await expect.poll(() => told(page, 'fitting-call', 'engaged')).toBe(2)
+})
+
+test('a rule that would count every visit is refused while it is written', async ({ page }) => {
+  await page.goto(`${app.origin}/signals`)
+  await page.getByRole('button', { name: 'Add a rule' }).click()
+  await page.getByLabel('The page’s address, comparison 1').selectOption('begins with')
+  await page.getByLabel('The page’s address, text 1').fill(`${shop}/`)
+  await expect(page.getByText('each visit would become a result')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Give it to the tag' })).toBeDisabled()
+  await page.getByLabel('The page’s address, text 1').fill(`${shop}/thanks`)
+  await expect(page.getByText('each visit would become a result')).toHaveCount(0)
+  await expect(page.getByRole('button', { name: 'Give it to the tag' })).toBeEnabled()
+})
+
+test('a result is defined with what it would have counted, changed, and archived', async ({ page }) => {
+  await page.goto(`${app.origin}/results`)
+  await page.getByRole('button', { name: 'Order', exact: true }).click()
+  const form = page.getByRole('region', { name: 'Order' })
+  await expect(form.getByText(/Counted in the last seven days: \d+ worth/)).toBeVisible()
+  await form.getByLabel('Nothing below').fill('100.00')
+  await expect(form.getByText(/left out: worth less than the minimum/)).toBeVisible()
+  await form.getByRole('button', { name: 'Close' }).click()
+  await page.getByRole('button', { name: 'Define a result' }).click()
+  const fresh = page.getByRole('region', { name: 'A new result' })
+  await fresh.getByLabel('Name').fill('Sample card')
+  await expect(fresh.getByText('it would have counted: 0 worth 0.00 EUR')).toBeVisible()
+  await fresh.getByRole('button', { name: 'Keep the result' }).click()
+  await page.getByLabel('Sample card at kelpie').fill('purchase')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('also stands for order')).toBeVisible()
+  await page.getByRole('button', { name: 'Sample card' }).click()
+  await page.getByRole('button', { name: 'Archive it' }).click()
+  await expect(page.getByRole('button', { name: 'Sample card' })).toHaveCount(0)
+})
+
+const breakShop = (page: Page, how: string) =>
+  page.request.post(`${app.collector.replace('4870', '4880')}/break`, {
+    form: { how },
+    headers: { host: new URL(shop).host },
+  })
+
+test('the page check finds each way in which the shop is broken, and nothing when it is whole', async ({
+  page,
+}) => {
+  await page.goto(`${app.origin}/signals/check`)
+  const check = () => page.getByRole('button', { name: 'Fetch and check' }).click()
+  await breakShop(page, 'none')
+  await check()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing is wrong')
+  for (const how of ['base_missing', 'base_twice', 'base_not_in_head', 'wrong_account', 'insecure_tag']) {
+    await breakShop(page, how)
+    await check()
+    await expect(page.getByRole('cell', { name: how })).toBeVisible()
+  }
+  await breakShop(page, 'none')
+})
+
+test('a recording of a real visit is well, and with a broken shop it is not', async ({ page, browser }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'aequant-har-'))
+  const record = async (name: string) => {
+    const path = join(folder, name)
+    const context = await browser.newContext({ recordHar: { path } })
+    const visit = await context.newPage()
+    await visit.goto(`${shop}/kits`)
+    await visit.waitForLoadState('networkidle')
+    await context.close()
+    return path
+  }
+  await breakShop(page, 'none')
+  const whole = await record('whole.har')
+  await breakShop(page, 'base_missing')
+  const broken = await record('broken.har')
+  await breakShop(page, 'none')
+  await page.goto(`${app.origin}/signals/check`)
+  const file = page.getByLabel('Saved page or recording')
+  await file.setInputFiles(whole)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing is wrong')
+  await file.setInputFiles(broken)
+  await expect(page.getByRole('cell', { name: 'base_missing' })).toBeVisible()
+})
+
+test('no page inside the network is fetched', async ({ page }) => {
+  await page.goto(`${app.origin}/signals/check`)
+  for (const inside of [
+    'http://127.0.0.1:4610/health',
+    'http://localhost:4600/',
+    'http://[::1]/',
+    'http://10.0.0.1/',
+    'http://169.254.1.1/',
+  ]) {
+    await page.getByLabel('Address of the page').fill(inside)
+    await page.getByRole('button', { name: 'Fetch and check' }).click()
+    await expect(
+      page.getByText('is not on the public internet').or(page.getByText('cannot be found')),
+    ).toBeVisible()
+  }
+})
