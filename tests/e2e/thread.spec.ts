@@ -230,6 +230,10 @@ for (const colorScheme of ['light', 'dark'] as const) {
     const context = await browser.newContext({ colorScheme })
     const page = await context.newPage()
     for (const path of [
+      '/results',
+      '/signals',
+      '/signals/check',
+      '/signals/hand-off',
       '/links',
       '/intake',
       '/intake/import',
