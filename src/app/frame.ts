@@ -2,6 +2,7 @@ import { cache } from 'react'
 import { formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { sharedDatabase } from '@/data/connect'
 import { dataSpan } from '@/data/exchange'
+import { countAside } from '@/data/intake'
 import { listEntities } from '@/data/workspace'
 import { ensureWorkspace } from '@/server/workspace'
 import type { Frame } from '@/ui/shell/frame'
@@ -35,6 +36,14 @@ export async function readAddress(search: Search) {
   }
 }
 
+/** What needs attention at each station, in a sentence. */
+async function attentionHere(workspace: string): Promise<Record<string, string>> {
+  const aside = await countAside(sharedDatabase(), workspace)
+  return aside > 0
+    ? { '/intake': `${aside} ${aside === 1 ? 'arrival is' : 'arrivals are'} set aside and in no figure.` }
+    : {}
+}
+
 export async function buildFrame(search: Search): Promise<Frame> {
   const [workspace, address] = [await workspaceHere(), await readAddress(search)]
   const entities = await listEntities(sharedDatabase(), workspace.id)
@@ -47,6 +56,7 @@ export async function buildFrame(search: Search): Promise<Frame> {
     period: { from: formatDay(address.period.from), to: formatDay(address.period.to) },
     span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },
     network: address.scope.network ?? null,
+    attention: await attentionHere(workspace.id),
     networks: [...new Set(entities.map(e => e.network))],
     ads: entities
       .filter(e => e.level === 'ad')

@@ -2,7 +2,7 @@ import { and, eq, gte, sql } from 'drizzle-orm'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
 import type { Executor } from './connect'
-import { claimRows, events, orders, results, rules, signals } from './schema'
+import { claimRows, delivery, events, orders, results, rules, signals } from './schema'
 
 export const listDefinitions = async (database: Executor, workspace: string): Promise<ResultDefinition[]> =>
   (await database.select().from(results).where(eq(results.workspace, workspace)).orderBy(results.id)).map(
@@ -89,6 +89,16 @@ export const claimsSince = (database: Executor, workspace: string, since: Date) 
     })
     .from(claimRows)
     .where(and(eq(claimRows.workspace, workspace), gte(claimRows.claimed_at, since)))
+
+/** The last day on which each network reported that it served anything. */
+export async function lastServedDays(database: Executor, workspace: string): Promise<Map<string, string>> {
+  const rows = await database
+    .select({ network: delivery.network, day: sql<string>`max(${delivery.day})::text` })
+    .from(delivery)
+    .where(eq(delivery.workspace, workspace))
+    .groupBy(delivery.network)
+  return new Map(rows.map(row => [row.network, row.day]))
+}
 
 /** Addresses of pages that the tag reported since an instant, without what a visitor brought along, the most visited first. */
 export async function pagesSince(database: Executor, workspace: string, since: Date, most: number) {

@@ -1,12 +1,20 @@
 import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
-import { DAY_MS, zoneClock } from '@/core/shared/days'
+import { DAY_MS, parseDay, startOfDay, zoneClock } from '@/core/shared/days'
 import { minor, parseAmount } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import { type PulseReading, pulseOf } from '@/core/signals/pulse'
 import { countResults, type LeftOut, type Occurrence, type ResultDefinition } from '@/core/signals/result'
 import type { Database } from '@/data/connect'
 import { loadRates } from '@/data/exchange'
-import { claimsSince, listDefinitions, listRules, listSlots, ordersSince, resultEvents } from '@/data/signals'
+import {
+  claimsSince,
+  lastServedDays,
+  listDefinitions,
+  listRules,
+  listSlots,
+  ordersSince,
+  resultEvents,
+} from '@/data/signals'
 import { listProfiles, type Workspace } from '@/data/workspace'
 
 const PREVIEW_DAYS = 7
@@ -119,8 +127,12 @@ export async function describeResults(database: Database, workspace: Workspace, 
     .map(p => p.id)
     .sort((a, b) => mapped(b) - mapped(a) || a.localeCompare(b))
   const lastWeek = now - PREVIEW_DAYS * DAY_MS
-  // Of networks we know only as far as their reports reach: behind that is no silence of theirs.
-  const reported = Math.min(now, claims.reduce((latest, c) => Math.max(latest, c.at.getTime()), 0) + 1)
+  // A network is known as far as its reports reach: behind that is no silence of its own.
+  const served = await lastServedDays(database, workspace.id)
+  const reportedUntil = (network: string, last: number): number => {
+    const day = parseDay(served.get(network) ?? '')
+    return Math.min(now, Math.max(last + 1, day === null ? 0 : startOfDay(day + 1, zone)))
+  }
 
   const cells = (definition: ResultDefinition): SignalCell[] => {
     const own = found(definition.id, definition.currency)
@@ -151,7 +163,10 @@ export async function describeResults(database: Database, workspace: Workspace, 
           by: slot,
           reading: pulseOf(
             heard.map(c => ({ at: c.at.getTime(), transaction: c.transaction })),
-            reported,
+            reportedUntil(
+              network,
+              heard.reduce((latest, c) => Math.max(latest, c.at.getTime()), 0),
+            ),
             zone,
           ),
           shares: slot

@@ -24,7 +24,8 @@ function Mark() {
   )
 }
 
-export function Rail() {
+/** The stations; one with something to look at has a dot, and says on hover what it is. */
+export function Rail({ attention }: { attention: Record<string, string> }) {
   const path = usePathname()
   const query = keptQuery(useSearchParams())
   return (
@@ -50,7 +51,7 @@ export function Rail() {
             <Link
               href={`${to}${query}`}
               aria-current={here ? 'page' : undefined}
-              title={`${name}: ${does} (${key})`}
+              title={attention[to] ?? `${name}: ${does} (${key})`}
             >
               <Flex
                 direction="column"
@@ -63,7 +64,21 @@ export function Rail() {
                 pr="3px"
                 _hover={{ bg: 'mark' }}
               >
-                <Icon size={18} strokeWidth={1.6} aria-hidden />
+                <Box position="relative">
+                  <Icon size={18} strokeWidth={1.6} aria-hidden />
+                  {attention[to] && (
+                    <Box
+                      position="absolute"
+                      top="-3px"
+                      right="-6px"
+                      boxSize="7px"
+                      borderRadius="full"
+                      bg="alarm"
+                      role="img"
+                      aria-label={attention[to]}
+                    />
+                  )}
+                </Box>
                 <Text fontSize="12px">{name}</Text>
               </Flex>
             </Link>

@@ -40,7 +40,7 @@ export function Shell({
   return (
     <PanelProvider key={path}>
       <Flex height="100vh" overflow="hidden">
-        <Rail />
+        <Rail attention={frame.attention} />
         <Flex direction="column" flex="1" minWidth="0">
           <ScopeBar frame={frame} saveRules={saveRules} find={() => setFinding(true)} />
           <Flex flex="1" minHeight="0">

@@ -10,5 +10,7 @@ export interface Frame {
   span: { from: string; to: string } | null
   network: string | null
   networks: string[]
+  /** what needs attention, by the path of its station */
+  attention: Record<string, string>
   ads: { network: string; id: string; name: string; campaign: string }[]
 }
