@@ -71,9 +71,14 @@ function callFinder(template: string, place: Place): RegExp | null {
   return literal.trim() === '' ? null : new RegExp(`${loosely(literal)}([^"'\`,)&\\s>]*)`, 'g')
 }
 
+/** A page may hold thousands of scripts: what is looked for in each is worked out once. */
+const finders = new Map<string, RegExp | null>()
+
 /** Every call in some code that a template describes, by the account or the event that it names. */
 export function findCalls(code: string, template: string, place: 'account' | 'event'): FoundCall[] {
-  const finder = callFinder(template, place)
+  const key = `${place} ${template}`
+  let finder = finders.get(key)
+  if (finder === undefined) finders.set(key, (finder = callFinder(template, place)))
   if (!finder) return []
   return [...code.matchAll(finder)].map(match => ({
     at: match.index,
