@@ -19,6 +19,10 @@ test('an empty workspace teaches, and its first file gives the first figure', as
     await page.goto(app.origin + path)
     await expect(page.getByRole('link', { name: 'Take in the first file' })).toBeVisible()
   }
+  await page.goto(`${app.origin}/results`)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('say what else does')
+  await page.goto(`${app.origin}/signals`)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('no rule says yet')
   const name = `${'Very long campaign name '.repeat(12)}& <b>bold</b>`
   const delivery = `date,network,campaign_id,campaign_name,ad_set_id,ad_id,ad_name,currency,spend,clicks\n2026-11-02,norrfeed,c1,${name},s1,a1,${name},EUR,40.00,80\n`
   expect(

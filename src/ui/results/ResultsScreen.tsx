@@ -59,7 +59,7 @@ export function ResultsScreen({
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
         <Text as="h1" fontSize="19px">
           {heard.length === 0
-            ? 'Nothing that counts came about in the last seven days.'
+            ? 'Nothing that counts came about in the last seven days. Orders count already; say what else does, such as a booklet asked for or a call, and what each is worth.'
             : `In the last seven days ${heard.map(r => `${count(r.lastWeek.results)} × ${r.definition.name.toLowerCase()} worth ${money(r.lastWeek.worth, r.definition.currency)} ${r.definition.currency}`).join(', ')}.`}{' '}
           {alarms.length > 0 &&
             `${count(alarms.length)} ${alarms.length === 1 ? 'signal needs' : 'signals need'} a look.`}

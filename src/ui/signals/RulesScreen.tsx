@@ -59,7 +59,7 @@ export function RulesScreen({
             </button>
           </Text>
         )}
-        <table className="ledger" style={{ marginTop: 12 }}>
+        <table className="ledger" style={{ marginTop: 12 }} hidden={rules.length === 0}>
           <thead>
             <tr>
               {['result', 'when', 'where'].map(head => (
