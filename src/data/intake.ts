@@ -95,7 +95,8 @@ export async function settle(
   database: Executor,
   workspace: string,
   ids: readonly string[],
-  settled: 'taken' | 'dropped',
+  /** null: they wait again */
+  settled: 'taken' | 'dropped' | null,
 ): Promise<void> {
   if (ids.length === 0) return
   const some = sql`${setAside.id} in (select jsonb_array_elements_text(${JSON.stringify(ids)}::jsonb))`

@@ -152,6 +152,22 @@ describe('what a file got wrong', () => {
     const left = (await groups()).filter(g => g.kind === 'row' && g.facts.file === 'orders')
     expect(left.map(g => [g.reason, g.facts.column])).toContainEqual(['not_an_amount', 'total'])
   })
+  it('is never lost by a correction that is wrong too, nor by taking that back', async () => {
+    await importFile(database, workspace, 'orders', file(['M4,2026-10-05T10:00:00Z,settled,EUR,4.00']))
+    const waits = async (value: string) => (await groups()).find(g => g.facts.value === value)
+    for (const [from, to] of [
+      ['settled', 'settled'],
+      ['settled', 'booked'],
+      ['booked', 'settled'],
+    ] as const) {
+      expect(await mendGroup(database, workspace, (await waits(from))!, { do: 'value', value: to })).toBe(0)
+      expect(await waits(to)).toMatchObject({ count: 1 })
+      if (from !== to) expect(await waits(from)).toBeUndefined()
+    }
+    const last = (await waits('settled'))!
+    expect(await mendGroup(database, workspace, last, { do: 'value', value: 'paid' })).toBe(1)
+    expect(await order('M4')).toEqual([['paid', 400]])
+  })
   it('is taken in when the rate that lacked is added', async () => {
     await importFile(database, workspace, 'orders', file(['M3,2026-10-05T10:00:00Z,paid,SEK,110.00']))
     const [group] = (await groups()).filter(g => g.reason === 'no_rate' && g.facts.value === 'SEK')

@@ -5,7 +5,7 @@ import { type Alike, groupAside, listAlike, listPartners, savePartner, settle } 
 import { raiseVersion, saveSettings, type Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
 import { storePostbacks } from './drain/storePostbacks'
-import { importFile, isFileKind } from './import/importFile'
+import { asideOf, importFile, isFileKind } from './import/importFile'
 import { storeOrderMessage } from './orderWebhook'
 import { publishRoutes } from './routes'
 
@@ -95,21 +95,26 @@ async function mendRows(
   for (const { id, raw } of items) {
     const cells = cellsOf(raw)
     if (!cells) continue
-    rows.push({ id, line, cells: { ...cells, ...corrected } })
-    line += 1 + Object.values(cells).join('').split('\n').length - 1
+    const row = { ...cells, ...corrected }
+    rows.push({ id, line, cells: row })
+    line += Object.values(row).join('').split('\n').length
   }
   const columns = [...new Set(rows.flatMap(r => Object.keys(r.cells)))]
   const content = writeCsv(
     columns,
     rows.map(r => r.cells),
   )
-  const { rejected } = await importFile(database, workspace, kind, content, { file: 'rows set aside' })
+  const file = 'rows set aside'
+  const { rejected } = await importFile(database, workspace, kind, content, { file })
   const bad = new Set(rejected.map(r => r.line))
   const taken = rows.filter(r => !bad.has(r.line)).map(r => r.id)
   await settle(database, workspace.id, taken, 'taken')
-  // What is wrong in another way now stands aside as it was corrected.
+  // What is still wrong waits as it was corrected, in the place of what it was before. That may be the same
+  // row, or one that was dropped once.
   if (mend.do === 'value') {
-    const replaced = rows.filter(r => bad.has(r.line)).map(r => r.id)
+    const waiting = rejected.map(reject => asideOf(kind, file)(reject).id)
+    await settle(database, workspace.id, waiting, null)
+    const replaced = rows.filter(r => bad.has(r.line) && !waiting.includes(r.id)).map(r => r.id)
     await settle(database, workspace.id, replaced, 'dropped')
   }
   return taken.length

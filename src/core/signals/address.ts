@@ -4,7 +4,7 @@ import { comparisons } from './matchAddress'
 const LONGEST_TEXT = 500
 const conditionSchema = z.object({ by: z.enum(comparisons), text: z.string().min(1).max(LONGEST_TEXT) })
 
-/** Which addresses are meant: any of some conditions, and none of others. No condition at all is every address. */
+/** `AddressConditions` as they come from outside. */
 export const addressConditionsSchema = z.object({
   any: z.array(conditionSchema).max(50).default([]),
   none: z.array(conditionSchema).max(50).default([]),

@@ -72,7 +72,7 @@ const alikeByValue: ReadonlySet<string> = new Set([
 ])
 
 /** A rejected row as it is kept. The same row again is the same. */
-const asideOf =
+export const asideOf =
   (kind: FileKind, file: string) =>
   ({ line, column, reason, value, cells }: Reject): SetAside => {
     const raw = JSON.stringify({ file, line, cells })
