@@ -58,7 +58,7 @@ export async function bundle(root) {
   })
   await build({
     absWorkingDir: root,
-    entryPoints: { aq: 'src/tag/aq.ts' },
+    entryPoints: { aq: 'src/tag/aq.ts', 'aq-test': 'src/tag/observe.ts' },
     outdir: 'dist',
     bundle: true,
     minify: true,

@@ -6,6 +6,7 @@ import { planLevels } from '@/core/links/profile'
 import { sharedDatabase } from '@/data/connect'
 import { savePlan, saveSettings } from '@/data/workspace'
 import { putOnPractice } from '@/server/links'
+import { isPractised } from '@/server/practice'
 import { workspaceHere } from './frame'
 
 /** Changes how results are counted. Gives what is wrong, or null when it is done. */
@@ -41,7 +42,7 @@ export async function changePlan(change: z.infer<typeof planChange>): Promise<vo
 }
 
 /** Puts an ad's present address into the practice network. Says whether it took it. */
-export async function putAdOnPractice(adId: string): Promise<boolean> {
+export async function putAdOnPractice(network: string, adId: string): Promise<boolean> {
   const { id } = await workspaceHere()
-  return putOnPractice(sharedDatabase(), id, [adId])
+  return isPractised(network) && putOnPractice(sharedDatabase(), id, network, [adId])
 }

@@ -79,7 +79,7 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
   for (const network of Object.keys(plans)) await setLandingPages(database, WORKSPACE, network, () => shop)
   await keepPartner(database, WORKSPACE, corvane, 'secret')
-  await fillSignals(database, WORKSPACE)
+  await fillSignals(database, WORKSPACE, Date.now())
   await saveRoute(database, {
     workspace: WORKSPACE,
     code: 'course',
@@ -88,6 +88,15 @@ export async function fillDemo(database: Database, today: string): Promise<void>
     offers: [{ address: `${practiceOrigin('corvane')}/offer/course`, weight: 1, click_parameter: 'p1' }],
     paused: false,
   })
+  for (const [code, network] of Object.entries({ guild: 'guildpost', why: 'whyfold' }))
+    await saveRoute(database, {
+      workspace: WORKSPACE,
+      code,
+      network,
+      landings: [{ address: shop, weight: 1 }],
+      offers: [],
+      paused: false,
+    })
   // What the practice networks report when they are asked.
   writeFolder(
     join(dataFolder(), 'practice', 'market'),

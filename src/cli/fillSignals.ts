@@ -3,9 +3,10 @@ import { shippedProfiles } from '@/core/links/profiles'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
 import type { Database } from '@/data/connect'
+import { saveRelaySecret } from '@/data/relays'
 import { saveDefinition, saveRule, saveSlot } from '@/data/signals'
 import { saveProfile } from '@/data/workspace'
-import { ACCOUNT } from '@/practice/shop'
+import { standIns } from '@/practice/networks'
 import { practiceOrigin } from '@/server/practice'
 
 const { currency, credit } = settingsSchema.parse({ currency: 'EUR' })
@@ -54,28 +55,42 @@ const rules: Rule[] = [
     when: { on: 'form_sent', selector: '#booklet' },
     where: { any: [{ by: 'equals', text: '/booklet' }] },
   }),
+  ruleSchema.parse({
+    id: 'call-form',
+    result: 'fitting-call',
+    when: { on: 'form_sent', selector: '#fitting-call' },
+    where: { any: [{ by: 'equals', text: '/fitting-call' }] },
+  }),
 ]
 
-/** Fills what counts in the demo, how the tag hears of it, and what the practice network calls it. */
-export async function fillSignals(database: Database, workspace: string): Promise<void> {
+/** What each network calls our results. The first one's code stands on the site, the others' in our tag. */
+const slots: Record<string, Record<string, string>> = {
+  norrfeed: { order: 'purchase', booklet: 'sign_up' },
+  kelpie: { order: 'purchase', booklet: 'lead', 'fitting-call': 'call' },
+  mothwire: { order: 'purchase', booklet: 'event_x' },
+  guildpost: { order: 'deal', 'fitting-call': 'request' },
+  whyfold: { order: 'bought', booklet: 'joined' },
+}
+const placedBySite = 'norrfeed'
+const relayed = ['norrfeed', 'kelpie', 'mothwire', 'whyfold']
+
+/** Fills what counts in the demo, how the tag hears of it, and how the practice networks do. */
+export async function fillSignals(database: Database, workspace: string, now: number): Promise<void> {
   for (const definition of definitions) await saveDefinition(database, workspace, definition)
   for (const rule of rules) await saveRule(database, workspace, rule)
-  for (const network of ['norrfeed', 'kelpie', 'mothwire'])
-    await saveSlot(database, workspace, network, 'order', 'purchase')
-  const norrfeed = shippedProfiles.find(p => p.id === 'norrfeed')!
-  const origin = practiceOrigin('norrfeed')
-  await saveProfile(database, workspace, {
-    ...norrfeed,
-    account: ACCOUNT,
-    tag: {
-      base: `<script src="${origin}/tag.js" data-account="{account}"></script>`,
-      event: '',
-      requests: {
-        script: `${origin}/tag.js`,
-        hit: `${origin}/hit`,
-        parameters: { value: 'value', currency: 'currency', transaction: 'tx' },
-        page_view: 'page',
-      },
-    },
-  })
+  for (const [network, own] of Object.entries(slots))
+    for (const [result, slot] of Object.entries(own))
+      await saveSlot(database, workspace, network, result, slot)
+  for (const { id, account, tag, outgoing, slots, key } of standIns(practiceOrigin)) {
+    await saveProfile(database, workspace, {
+      ...shippedProfiles.find(p => p.id === id)!,
+      account,
+      tag,
+      outgoing,
+      slots,
+      placed_by: id === placedBySite ? 'site' : 'tag',
+      ...(relayed.includes(id) ? { relayed_since: new Date(now).toISOString() } : {}),
+    })
+    await saveRelaySecret(database, workspace, id, key)
+  }
 }

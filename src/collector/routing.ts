@@ -32,6 +32,9 @@ export function watchRouting(path: string) {
     route: (code: string) => entry(routing.codes, code),
     partner: (code: string) => entry(routing.partners, code),
     site: (key: string) => entry(routing.sites, key),
+    /** whether a live test of a workspace runs under a token */
+    isTest: (workspace: string, token: string) =>
+      Object.values(routing.sites).some(s => s.workspace === workspace && s.tests.includes(token)),
     fallback: () => routing.fallback,
     stop: () => clearInterval(timer),
   }

@@ -2,8 +2,14 @@ import { createHmac, timingSafeEqual } from 'node:crypto'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import * as z from 'zod'
-import { type Arrival, type Beacon, beaconSchema } from '@/core/intake/arrival'
-import { CLICK_PARAMETER, chooseBranch, nextAddress, type Secret } from '@/core/intake/routing'
+import { type Arrival, type Beacon, beaconSchema, observationSchema } from '@/core/intake/arrival'
+import {
+  CLICK_PARAMETER,
+  chooseBranch,
+  nextAddress,
+  type Secret,
+  TEST_PARAMETER,
+} from '@/core/intake/routing'
 import { mintId, mintVisitor } from './ids'
 import { Journal } from './journal'
 import { createMetrics, type kinds } from './metrics'
@@ -18,6 +24,7 @@ const RULES_SECONDS = 10
 const LONGEST_ADDRESS = 8192
 const LONGEST_BODY = 64 * 1024
 const MOST_EVENTS = 100
+const observedSchema = observationSchema.extend({ site: z.string() })
 
 type Kind = (typeof kinds)[number]
 const unknownLink =
@@ -96,7 +103,8 @@ export function createCollector(
   const routing = watchRouting(join(folder, 'routing.json'))
   const { count, registry } = createMetrics()
   const allowed = limitSenders(perMinute)
-  const tag = readTag()
+  const tag = readTag('aq.js')
+  const testTag = readTag('aq-test.js')
   let notRecorded = 0
 
   const envelope = (request: IncomingMessage, at: number, workspace: string) => ({
@@ -125,6 +133,13 @@ export function createCollector(
     else answer(response, 404, text)
   }
 
+  /** The live test that a click says it belongs to, if there is one. */
+  function testOf(workspace: string, query: string): string | undefined {
+    if (!query.includes(TEST_PARAMETER)) return undefined
+    const token = new URLSearchParams(query).get(TEST_PARAMETER) ?? ''
+    return routing.isTest(workspace, token) ? token : undefined
+  }
+
   async function click(request: IncomingMessage, response: ServerResponse, code: string, query: string) {
     const route = routing.route(code)
     if (!route || route.paused) return withoutRoute(response, route ? pausedLink : unknownLink)
@@ -134,8 +149,9 @@ export function createCollector(
     const branch = route.landings[chooseBranch(route.landings, code, visitor ?? base.id)]!
     const landing = nextAddress(branch.address, query, CLICK_PARAMETER, base.id)
     const { network } = route
+    const test = testOf(route.workspace, query)
     if (request.method === 'GET')
-      await recordStep('click', { kind: 'click', ...base, network, code, query, landing, visitor })
+      await recordStep('click', { kind: 'click', ...base, network, code, query, landing, visitor, test })
     response.writeHead(302, {
       location: landing,
       'cache-control': 'no-store',
@@ -172,10 +188,12 @@ export function createCollector(
 
   /** The record of one event, or what is wrong with it. */
   function eventOf(request: IncomingMessage, beacon: Beacon): Arrival | string {
-    const { site, code, ...event } = beacon
+    const { site, code, test: said, ...event } = beacon
     const known = routing.site(site)
     if (!known) return `There is no site "${site}". Take the tag from the hand-off again.`
-    const base = envelope(request, Date.now(), known.workspace)
+    // Whoever says that it is a test, and is in none, is counted as anybody.
+    const test = said && known.tests.includes(said) ? said : undefined
+    const base = { ...envelope(request, Date.now(), known.workspace), test }
     const route = code ? routing.route(code) : undefined
     if (code && route && route.workspace === known.workspace && beacon.click && beacon.page)
       return {
@@ -240,13 +258,24 @@ export function createCollector(
     }
   }
 
-  /** The rules that a site's tag runs. */
-  function rules(response: ServerResponse, key: string): void {
+  /** What a page of a live test looks like to its tag. */
+  async function observation(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const { site: key, ...seen } = observedSchema.parse(JSON.parse(await bodyOf(request)))
+    const site = routing.site(key)
+    if (!site?.tests.includes(seen.test)) throw new Refused(403, 'There is no such test, or it has ended.')
+    await record('event', [{ kind: 'observation', ...envelope(request, Date.now(), site.workspace), seen }])
+    answer(response, 204, '', { 'access-control-allow-origin': '*' })
+  }
+
+  /** What a site's tag does: its rules, the networks that it calls, and whether this visit is a test. */
+  function rules(response: ServerResponse, key: string, query: string): void {
     const site = routing.site(key)
     if (!site) throw new Refused(404, 'There is no such site. Take the tag from the hand-off again.')
-    answer(response, 200, JSON.stringify(site.rules), {
+    const { rules, networks } = site
+    const test = testOf(site.workspace, query) !== undefined
+    answer(response, 200, JSON.stringify({ rules, networks, test }), {
       'content-type': 'application/json',
-      'cache-control': `public, max-age=${RULES_SECONDS}`,
+      'cache-control': query ? 'no-store' : `public, max-age=${RULES_SECONDS}`,
       'access-control-allow-origin': '*',
     })
   }
@@ -266,8 +295,10 @@ export function createCollector(
     if (hall === 'p' && !next) return postback(request, response, code, query)
     if (path === '/e') return events(request, response, query)
     const [, key] = /^\/r\/([A-Za-z0-9_-]{1,64})$/.exec(path) ?? []
-    if (key && reading) return rules(response, key)
+    if (key && reading) return rules(response, key, query)
+    if (path === '/t' && !reading) return observation(request, response)
     if (path === '/aq.js' && reading) return tag.serve(request, response)
+    if (path === '/aq-test.js' && reading) return testTag.serve(request, response)
     if (path === '/health')
       return answer(
         response,

@@ -6,8 +6,9 @@ import { gzipSync } from 'node:zlib'
 
 const CACHE_SECONDS = 3600
 
-/** The Aequant tag as it was built, kept compressed; a browser asks again only whether it has changed. */
-export function readTag(file = join(process.cwd(), 'dist/aq.js')) {
+/** A script of the tag as it was built, kept compressed; a browser asks again only whether it has changed. */
+export function readTag(name: 'aq.js' | 'aq-test.js') {
+  const file = join(process.cwd(), 'dist', name)
   const script = existsSync(file) ? readFileSync(file) : Buffer.from('')
   const packed = gzipSync(script, { level: 9 })
   const etag = `"${createHash('sha256').update(script).digest('hex').slice(0, 16)}"`

@@ -14,6 +14,7 @@ import {
   timestamp,
 } from 'drizzle-orm/pg-core'
 import type { Branch, Offer, Secret } from '@/core/intake/routing'
+import type { OutgoingValues, Try } from '@/core/signals/outgoing'
 
 /** Every key begins with the workspace; clicks, delivery and claims are keyed by day, so they can be partitioned. */
 const workspace = () => text('workspace').notNull()
@@ -345,6 +346,67 @@ export const signals = pgTable(
     slot: text('slot').notNull(),
   },
   t => [primaryKey({ columns: [t.workspace, t.network, t.result] })],
+)
+
+/** What the server tells networks, one row for each network and event; what was sent holds no secret. */
+export const relays = pgTable(
+  'relays',
+  {
+    workspace: workspace(),
+    network: text('network').notNull(),
+    event_id: text('event_id').notNull(),
+    result: text('result').notNull(),
+    /** when it came about */
+    at: at('at').notNull(),
+    /** the facts of the event by the places of an outgoing request */
+    facts: jsonb('facts').$type<OutgoingValues>().notNull(),
+    state: text('state', { enum: ['waiting', 'taken', 'refused', 'no_click', 'held_back'] }).notNull(),
+    next_at: at('next_at').notNull(),
+    tries: jsonb('tries').$type<Try[]>().notNull().default([]),
+    /** the live test that it belongs to */
+    test: text('test'),
+  },
+  t => [
+    primaryKey({ columns: [t.workspace, t.network, t.event_id] }),
+    index('relays_due').on(t.state, t.next_at),
+  ],
+)
+
+/** Live tests: visits of our own that are watched as they happen. */
+export const liveTests = pgTable(
+  'live_tests',
+  {
+    workspace: workspace(),
+    token: text('token').notNull(),
+    /** the page on which it begins */
+    address: text('address').notNull(),
+    started_at: at('started_at').notNull(),
+    ended_at: at('ended_at'),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.token] })],
+)
+
+/** What arrived in a live test. It stands in no other table, so that it can count nowhere. */
+export const testRecords = pgTable(
+  'test_records',
+  {
+    workspace: workspace(),
+    token: text('token').notNull(),
+    id: text('id').notNull(),
+    at: at('at').notNull(),
+    kind: text('kind', { enum: ['click', 'event', 'observation'] }).notNull(),
+    /** the record as it came */
+    record: jsonb('record').notNull(),
+    transaction_id: text('transaction_id'),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.token, t.id] })],
+)
+
+/** Ordered steps that shoppers go through, each a result or a page. */
+export const journeys = pgTable(
+  'journeys',
+  { workspace: workspace(), id: text('id').notNull(), journey: jsonb('journey').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
 )
 
 /** Secrets by name, apart from everything that is exported. */

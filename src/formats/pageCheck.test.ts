@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { fillCode } from '@/core/signals/fillCode'
 import {
   checkPageSource,
   checkRecording,
@@ -6,7 +7,6 @@ import {
   type PageSpec,
   pageSpecSchema,
 } from '@/core/signals/pageCheck'
-import { fillCode } from '@/core/signals/tagCode'
 import { readRecording } from './har'
 import { readPage } from './html'
 

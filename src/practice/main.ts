@@ -1,38 +1,43 @@
 /** The practice ground: the outside world of the demo, each party on a host name of its own. */
 
-import { existsSync, readFileSync } from 'node:fs'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import * as z from 'zod'
-import { routingSchema } from '@/core/intake/routing'
+import { shippedProfiles } from '@/core/links/profiles'
 import { dataFolder } from '@/formats/dataFolder'
 import { corvane } from './corvane'
-import { norrfeed, practiceAdSchema, tagScript } from './norrfeed'
+import { installedTags, isBreakage, type OrderValues } from './installed'
+import { practiceAdSchema, practiceNetwork } from './network'
+import { factsBy, type StandIn, standIns } from './networks'
 import { writeReport } from './reports'
 import {
-  type Breakage,
+  basketPage,
   bookletPage,
-  bookletThanks,
   bookOrder,
-  breakages,
   breakPage,
   checkoutPage,
   coursePage,
+  fittingCallPage,
   floorLoomsPage,
+  kitPage,
   kitsPage,
-  type Tags,
+  orderValues,
   type Touch,
+  takenPage,
   thanksPage,
   touchOf,
 } from './shop'
 
 const port = Number(process.env.PRACTICE_PORT ?? 4620)
 const host = process.env.HOST ?? '127.0.0.1'
-const norrfeedOrigin = `http://norrfeed.localhost:${port}`
+const collector = `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`
+const originOf = (id: string) => `http://${id}.localhost:${port}`
 const folder = join(dataFolder(), 'practice')
-const network = norrfeed(join(folder, 'norrfeed.json'))
 const partner = corvane(join(folder, 'corvane.json'))
+const tags = installedTags(join(folder, 'installed.json'))
 const MOST_BODY = 4_000_000
+
+type Serve = (request: IncomingMessage, response: ServerResponse, address: URL) => Promise<void>
 
 const send = (
   response: ServerResponse,
@@ -66,96 +71,117 @@ async function bodyOf(request: IncomingMessage): Promise<string> {
   return body
 }
 
-async function serveNorrfeed(request: IncomingMessage, response: ServerResponse, address: URL) {
-  const optedOut = cookieOf(request, 'opted_out') === 'yes'
-  if (request.method === 'POST' && address.pathname === '/ads') {
-    network.takeAds(z.array(practiceAdSchema).parse(JSON.parse(await bodyOf(request))))
-    return send(response, '{"taken":true}', 'application/json')
-  }
-  if (request.method === 'POST' && address.pathname === '/opt-out')
-    return redirect(response, '/', {
-      'set-cookie': `opted_out=${optedOut ? 'no' : 'yes'}; Path=/; SameSite=Lax`,
-    })
-  if (address.pathname === '/') return send(response, network.feed(optedOut))
-  if (address.pathname === '/report') return send(response, network.report())
-  if (address.pathname === '/tag.js') return send(response, tagScript(norrfeedOrigin), 'text/javascript')
-  if (address.pathname === '/hit') {
-    const q = address.searchParams
-    network.hear(
-      q.get('ref') ?? '',
-      q.get('tx') ?? '',
-      Number(q.get('value')),
-      q.get('currency') ?? 'EUR',
-      Date.now(),
+/** What a page of another site may read of the answer. */
+const open = { 'access-control-allow-origin': '*', 'timing-allow-origin': '*', 'cache-control': 'no-store' }
+/** One transparent point. */
+const point = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
+
+/** The pages and interfaces of one ad network. */
+function serveNetwork(standIn: StandIn): Serve {
+  const profile = shippedProfiles.find(p => p.id === standIn.id)!
+  const network = practiceNetwork(standIn, profile, join(folder, `${standIn.id}.json`))
+  const { requests } = standIn.tag
+  const hitPath = new URL(requests!.hit).pathname
+  const image = hitPath.endsWith('.gif')
+  return async (request, response, address) => {
+    const { pathname, searchParams } = address
+    const optedOut = cookieOf(request, 'opted_out') === 'yes'
+    const posted = request.method === 'POST'
+    if (posted && pathname === '/ads') {
+      network.takeAds(z.array(practiceAdSchema).parse(JSON.parse(await bodyOf(request))))
+      return send(response, '{"taken":true}', 'application/json')
+    }
+    if (posted && pathname === '/opt-out')
+      return redirect(response, '/', {
+        'set-cookie': `opted_out=${optedOut ? 'no' : 'yes'}; Path=/; SameSite=Lax`,
+      })
+    if (posted && pathname === '/trouble') {
+      network.makeTrouble(Number(new URLSearchParams(await bodyOf(request)).get('times')) || 0)
+      return redirect(response, '/heard')
+    }
+    if (pathname === '/') return send(response, network.feed(optedOut))
+    if (pathname === '/heard') return send(response, network.heardPage())
+    if (pathname === standIn.script?.path)
+      return send(response, network.script(originOf(standIn.id)), 'text/javascript', open)
+    if (pathname === hitPath) {
+      const facts = factsBy(searchParams, requests!.parameters)
+      const ref = standIn.knowsBy === 'cookie' ? (cookieOf(request, 'ref') ?? '') : facts.ref
+      network.hear({ ...facts, ref }, 'tag', Date.now())
+    }
+    if (image && pathname.endsWith('.gif')) {
+      response.writeHead(200, { ...open, 'content-type': 'image/gif' }).end(point)
+      return
+    }
+    if (pathname === hitPath) {
+      response.writeHead(204, open).end()
+      return
+    }
+    const ad = /^\/out\/(.+)$/.exec(pathname)?.[1]
+    const out = ad ? network.clickOut(decodeURIComponent(ad), optedOut, Date.now()) : null
+    if (out) {
+      const cookie = `ref=${out.ref}; Path=/; Max-Age=7776000; SameSite=None; Secure`
+      return redirect(response, out.to, standIn.knowsBy === 'cookie' ? { 'set-cookie': cookie } : {})
+    }
+    if (request.method === 'GET' && !pathname.startsWith('/server')) return send(response, null)
+    const headers = Object.fromEntries(
+      Object.entries(request.headers).map(([name, value]) => [name, String(value)]),
     )
-    response.writeHead(204).end()
-    return
-  }
-  const ad = /^\/out\/(.+)$/.exec(address.pathname)?.[1]
-  const to = ad ? network.clickOut(decodeURIComponent(ad), optedOut, Date.now()) : null
-  return to ? redirect(response, to) : send(response, null)
-}
-
-/** How the shop is broken at the moment, for every visitor: a page check has no cookie. */
-let brokenNow: Breakage = 'none'
-const isBreakage = (text: string): text is Breakage => text in breakages
-
-/** What stands on the shop's pages. `/consent` makes the shop ask before it follows anybody. */
-function tags(request: IncomingMessage): Tags {
-  const file = join(dataFolder(), 'routing.json')
-  const { sites } = routingSchema.parse(
-    existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { version: 0 },
-  )
-  return {
-    network: norrfeedOrigin,
-    collector: `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`,
-    site: Object.keys(sites)[0] ?? null,
-    consent: cookieOf(request, 'asks_consent') === 'yes' ? 'required' : null,
-    broken: brokenNow,
+    const sent = { path: pathname, query: searchParams, body: await bodyOf(request), headers }
+    const answer = network.hearServer(sent, Date.now())
+    response.writeHead(answer.status, { 'content-type': 'application/json' })
+    response.end(JSON.stringify(answer.body))
   }
 }
 
 async function serveShop(request: IncomingMessage, response: ServerResponse, address: URL) {
+  const { pathname, searchParams } = address
+  const posted = request.method === 'POST'
   const touch = touchOf(address)
   const headers: Record<string, string> = touch
     ? {
         'set-cookie': `touch=${encodeURIComponent(JSON.stringify(touch))}; Path=/; Max-Age=2592000; SameSite=Lax`,
       }
     : {}
-  if (address.pathname === '/break') {
-    const how =
-      request.method === 'POST' ? (new URLSearchParams(await bodyOf(request)).get('how') ?? '') : brokenNow
-    if (isBreakage(how)) brokenNow = how
-    return send(response, breakPage(brokenNow))
+  // `/consent` makes the shop ask before it follows anybody.
+  const asksConsent = cookieOf(request, 'asks_consent') === 'yes'
+  const placed = (order: OrderValues = {}) => tags.tagsOf(address.href, order, asksConsent)
+  const show = (html: string | null) => send(response, html, undefined, headers)
+  if (posted && pathname === '/install') {
+    tags.take(JSON.parse(await bodyOf(request)))
+    return send(response, '{"taken":true}', 'application/json')
   }
-  if (address.pathname === '/booklet')
-    return request.method === 'POST'
-      ? redirect(response, '/booklet/thanks')
-      : send(response, bookletPage(tags(request)), undefined, headers)
-  if (address.pathname === '/floor-looms')
-    return send(response, floorLoomsPage(tags(request)), undefined, headers)
-  if (address.pathname === '/booklet/thanks') return send(response, bookletThanks(tags(request)))
-  if (address.pathname === '/course') return send(response, coursePage(tags(request)), undefined, headers)
-  if (address.pathname === '/consent')
+  if (pathname === '/break') {
+    const how = posted ? (new URLSearchParams(await bodyOf(request)).get('how') ?? '') : tags.broken()
+    if (isBreakage(how)) tags.breakAs(how)
+    return send(response, breakPage(tags.broken()))
+  }
+  if (pathname === '/booklet')
+    return posted ? redirect(response, '/booklet/thanks') : show(bookletPage(placed()))
+  if (pathname === '/booklet/thanks') return show(takenPage('The booklet is on its way', placed()))
+  if (pathname === '/floor-looms') return show(floorLoomsPage(placed()))
+  if (pathname === '/fitting-call')
+    return posted ? redirect(response, '/fitting-call/thanks') : show(fittingCallPage(placed()))
+  if (pathname === '/fitting-call/thanks') return show(takenPage('We will call you', placed()))
+  if (pathname === '/course') return show(coursePage(collector, placed()))
+  if (pathname === '/consent')
     return redirect(response, '/kits', { 'set-cookie': 'asks_consent=yes; Path=/; SameSite=Lax' })
-  if (address.pathname === '/' || address.pathname === '/kits')
-    return send(response, kitsPage(tags(request)), undefined, headers)
-  const product = /^\/buy\/(\d+)$/.exec(address.pathname)?.[1]
-  if (product) return send(response, checkoutPage(Number(product), tags(request)))
-  if (request.method === 'POST' && address.pathname === '/order') {
+  if (pathname === '/' || pathname === '/kits') return show(kitsPage(placed()))
+  const kit = /^\/kits\/(\d+)$/.exec(pathname)?.[1]
+  if (kit) return show(kitPage(Number(kit), placed()))
+  if (pathname === '/basket') return show(basketPage(Number(searchParams.get('product')), placed()))
+  const product = /^\/buy\/(\d+)$/.exec(pathname)?.[1]
+  if (product) return show(checkoutPage(Number(product), placed()))
+  if (posted && pathname === '/order') {
     const kept: Touch = JSON.parse(decodeURIComponent(cookieOf(request, 'touch') ?? '%7B%7D'))
     const order = bookOrder(new URLSearchParams(await bodyOf(request)), kept, Date.now())
-    return order ? redirect(response, `/thanks?order=${order.id}&cents=${order.cents}`) : send(response, null)
+    return order
+      ? redirect(response, `/thanks?order=${order.id}&cents=${order.cents}${order.test ? '&test=yes' : ''}`)
+      : send(response, null)
   }
-  if (address.pathname === '/thanks')
-    return send(
-      response,
-      thanksPage(
-        address.searchParams.get('order') ?? '',
-        Number(address.searchParams.get('cents')),
-        tags(request),
-      ),
-    )
+  if (pathname === '/thanks') {
+    const [id, cents] = [searchParams.get('order') ?? '', Number(searchParams.get('cents'))]
+    return show(thanksPage(id, cents, placed(orderValues(id, cents, searchParams.get('test') === 'yes'))))
+  }
   return send(response, null)
 }
 
@@ -186,10 +212,10 @@ function serveReport(name: string, response: ServerResponse, { searchParams }: U
   )
 }
 
-const sites: Record<string, typeof serveShop> = {
+const sites: Record<string, Serve> = {
   'corvane.localhost': serveCorvane,
-  'norrfeed.localhost': serveNorrfeed,
   'shop.tarnbrook.localhost': serveShop,
+  ...Object.fromEntries(standIns(originOf).map(one => [`${one.id}.localhost`, serveNetwork(one)])),
 }
 const server = createServer((request, response) => {
   const name = (request.headers.host ?? '').split(':')[0] ?? ''

@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto'
 import { formatAmount } from '@/core/shared/money'
+import { TEST_MARK } from '@/core/signals/fillCode'
 import { deliver } from './deliver'
 import { escapeHtml, page } from './html'
+import { type Breakage, breakages, type OrderValues, type PageTags } from './installed'
 import { products } from './market/catalog'
 
 const ACCENT = '#0d5c63'
@@ -28,75 +30,60 @@ export function touchOf(address: URL): Touch | null {
   return Object.keys(touch).length > 0 ? { ...touch, landing_url: address.href.slice(0, 2000) } : null
 }
 
+const shopPage = (title: string, body: string, tags: PageTags) =>
+  page(title, `${body}${tags.body}`, ACCENT, tags.head)
 const head = (title: string) =>
   `<header><h1>${title}</h1><small>Tarnbrook Looms, a practice shop</small></header>`
-/** Ways in which the shop's tags can be wrong on purpose, so that each finding can be met. */
-export const breakages = {
-  none: 'nothing is broken',
-  base_missing: 'the base code is missing',
-  base_twice: 'the base code is there twice',
-  base_not_in_head: 'the base code stands in the body',
-  wrong_account: 'the base code names another account',
-  insecure_tag: 'the base code is fetched without encryption',
-} as const
-export type Breakage = keyof typeof breakages
-
-/** Our account at the practice network, as the hand-off has it. */
-export const ACCOUNT = 'nf-tarnbrook'
-
-/** The tags that stand on every page: the network's, and ours when the shop has its site key. */
-export interface Tags {
-  broken: Breakage
-  network: string
-  collector: string
-  site: string | null
-  /** `required` where the shop asks its visitors first */
-  consent: string | null
-}
-const networkTag = (network: string, broken: Breakage): string => {
-  const origin = broken === 'insecure_tag' ? 'http://tags.norrfeed.example' : network
-  const account = broken === 'wrong_account' ? 'nf-somebody-else' : ACCOUNT
-  const base = `<script src="${origin}/tag.js" data-account="${account}"></script>`
-  if (broken === 'base_missing' || broken === 'base_not_in_head') return ''
-  return broken === 'base_twice' ? `${base}\n${base}` : base
-}
-const tag = ({ network, collector, site, consent, broken }: Tags) =>
-  `${site ? `<script async src="${collector}/aq.js" data-site="${escapeHtml(site)}"${consent ? ' data-consent="required"' : ''}></script>\n` : ''}${networkTag(network, broken)}`
-/** A tag where it does not belong. */
-const strayTag = ({ network, broken }: Tags) =>
-  broken === 'base_not_in_head' ? networkTag(network, 'none') : ''
-
-export const kitsPage = (tags: Tags): string =>
-  page(
+export const kitsPage = (tags: PageTags): string =>
+  shopPage(
     'Tarnbrook Looms',
-    `${head('Table looms and yarn')}${products
+    `${head('Table looms and yarn')}<p><a href="/booklet">A free pattern booklet</a> · <a href="/floor-looms">Floor looms</a></p>${products
       .map(
         (p, i) =>
-          `<article id="p${i}"><b>${escapeHtml(p.name)}</b> — ${formatAmount(p.price, CURRENCY)} € <a class="button" href="/buy/${i}">Buy ${escapeHtml(p.name)}</a></article>`,
+          `<article id="p${i}"><a href="/kits/${i}"><b>${escapeHtml(p.name)}</b></a> — ${formatAmount(p.price, CURRENCY)} € <a class="button" href="/buy/${i}">Buy ${escapeHtml(p.name)}</a></article>`,
       )
-      .join('')}${strayTag(tags)}`,
-    ACCENT,
-    tag(tags),
+      .join('')}`,
+    tags,
   )
 
-/** The landing page of the course, which a partner sells: its link goes on over the tracking domain. */
-export const coursePage = (tags: Tags): string =>
-  page(
-    'Learn to weave',
-    `${head('Learn to weave at home')}<p>Twelve evenings with a table loom, taught online.</p><p><a class="button" data-aq-out href="${tags.collector}/c/course/next">See the course</a></p>`,
-    ACCENT,
-    tag(tags),
-  )
-
-export function checkoutPage(index: number, tags: Tags): string | null {
+export function kitPage(index: number, tags: PageTags): string | null {
   const product = products[index]
   return product
-    ? page(
+    ? shopPage(
+        product.name,
+        `${head(escapeHtml(product.name))}<p>${formatAmount(product.price, CURRENCY)} €, made to last.</p><a class="button" href="/basket?product=${index}">Put it in the basket</a>`,
+        tags,
+      )
+    : null
+}
+
+export function basketPage(index: number, tags: PageTags): string | null {
+  const product = products[index]
+  return product
+    ? shopPage(
+        'Basket',
+        `${head('Basket')}<p>${escapeHtml(product.name)}, ${formatAmount(product.price, CURRENCY)} €</p><a class="button" href="/buy/${index}">To the checkout</a>`,
+        tags,
+      )
+    : null
+}
+
+/** The landing page of the course, which a partner sells: its link goes on over the tracking domain. */
+export const coursePage = (collector: string, tags: PageTags): string =>
+  shopPage(
+    'Learn to weave',
+    `${head('Learn to weave at home')}<p>Twelve evenings with a table loom, taught online.</p><p><a class="button" data-aq-out href="${collector}/c/course/next">See the course</a></p>`,
+    tags,
+  )
+
+export function checkoutPage(index: number, tags: PageTags): string | null {
+  const product = products[index]
+  return product
+    ? shopPage(
         'Checkout',
-        `${head('Checkout')}<form method="post" action="/order"><input type="hidden" name="product" value="${index}"><input type="hidden" name="click_id" data-aq="click_id"><input type="hidden" name="visitor_id" data-aq="visitor_id"><p>${escapeHtml(product.name)}, ${formatAmount(product.price, CURRENCY)} €</p>
+        `${head('Checkout')}<form method="post" action="/order"><input type="hidden" name="product" value="${index}">${['click_id', 'visitor_id', 'test'].map(name => `<input type="hidden" name="${name}" data-aq="${name}">`).join('')}<p>${escapeHtml(product.name)}, ${formatAmount(product.price, CURRENCY)} €</p>
 <label>E-mail <input name="email" type="email" required autofocus></label><button>Place the order</button></form>`,
-        ACCENT,
-        tag(tags),
+        tags,
       )
     : null
 }
@@ -106,17 +93,18 @@ export function bookOrder(
   form: URLSearchParams,
   touch: Touch,
   at: number,
-): { id: string; cents: number } | null {
+): { id: string; cents: number; test: boolean } | null {
   const product = products[Number(form.get('product'))]
   const email = (form.get('email') ?? '').trim().toLowerCase()
   if (!product || !email.includes('@')) return null
   const shipping = product.price > 10_000 ? 0 : 490
   const cents = product.price + shipping
   const id = `P${at.toString(36).toUpperCase()}`
+  const test = Boolean(form.get('test'))
   void deliver('orders', {
     order_id: id,
     ordered_at: new Date(at).toISOString(),
-    status: 'paid',
+    status: test ? 'test' : 'paid',
     currency: CURRENCY,
     total: formatAmount(cents, CURRENCY),
     tax: formatAmount(cents - cents / 1.23, CURRENCY),
@@ -131,45 +119,53 @@ export function bookOrder(
     utm_term: touch.utm_term ?? '',
     utm_content: touch.utm_content ?? '',
   })
-  return { id, cents }
+  return { id, cents, test }
 }
 
-export const thanksPage = (id: string, cents: number, tags: Tags): string =>
-  page(
+/** What the thank-you page says of its order to the tags on it. */
+export const orderValues = (id: string, cents: number, test: boolean): OrderValues => ({
+  transaction: id,
+  value: formatAmount(cents, CURRENCY),
+  currency: CURRENCY,
+  test: test ? TEST_MARK : '',
+})
+
+export const thanksPage = (id: string, cents: number, tags: PageTags): string =>
+  shopPage(
     'Thank you',
-    `${head('Thank you')}<p data-order="${escapeHtml(id)}" data-cents="${cents}" data-value="${formatAmount(cents, CURRENCY)}" data-currency="${CURRENCY}">Your order ${escapeHtml(id)} over ${formatAmount(cents, CURRENCY)} € is booked.</p><p><a href="/kits">Back to the looms</a></p>`,
-    ACCENT,
-    tag(tags),
+    `${head('Thank you')}<p data-order="${escapeHtml(id)}" data-value="${formatAmount(cents, CURRENCY)}" data-currency="${CURRENCY}">Your order ${escapeHtml(id)} over ${formatAmount(cents, CURRENCY)} € is booked.</p><p><a href="/kits">Back to the looms</a></p>`,
+    tags,
   )
 
 /** Floor looms, which are sold by telephone: a film, a long read, and two ways to ask for a fitting call. */
-export const floorLoomsPage = (tags: Tags): string =>
-  page(
+export const floorLoomsPage = (tags: PageTags): string =>
+  shopPage(
     'Floor looms',
     `${head('Floor looms, fitted to you')}<p>From 1,900 €, after a fitting call.</p><button class="call"><b>Call</b> us</button> <button class="other">Ask later</button>
 <p><a href="/kits?from=floor-looms">Table looms instead</a></p><video controls width="480"></video>
 ${Array.from({ length: 40 }, (_, i) => `<p>Step ${i + 1}. A floor loom stands for decades; take your time to choose its width, its reed and its place.</p>`).join('\n')}
-<p id="fitting">Book a fitting call: Monday to Friday.</p>`,
-    ACCENT,
-    tag(tags),
+<p id="fitting"><a class="button" href="/fitting-call">Book a fitting call</a>: Monday to Friday.</p>`,
+    tags,
+  )
+
+export const fittingCallPage = (tags: PageTags): string =>
+  shopPage(
+    'A fitting call',
+    `${head('When may we call you?')}<form id="fitting-call" method="post" action="/fitting-call"><label>Telephone <input name="phone" type="tel" required></label><button>Ask for the call</button></form>`,
+    tags,
   )
 
 /** Gives the pattern booklet away for an e-mail address. */
-export const bookletPage = (tags: Tags): string =>
-  page(
+export const bookletPage = (tags: PageTags): string =>
+  shopPage(
     'First Warp',
     `${head('First Warp, a pattern booklet')}<p>Eight patterns for your first warp, for your e-mail address.</p><form id="booklet" method="post" action="/booklet"><label>E-mail <input name="email" type="email" required></label><button>Send me the booklet</button></form>`,
-    ACCENT,
-    tag(tags),
+    tags,
   )
 
-export const bookletThanks = (tags: Tags): string =>
-  page(
-    'On its way',
-    `${head('The booklet is on its way')}<p><a href="/kits">To the looms</a></p>`,
-    ACCENT,
-    tag(tags),
-  )
+/** What comes after a form: it was taken. */
+export const takenPage = (what: string, tags: PageTags): string =>
+  shopPage(what, `${head(what)}<p><a href="/kits">To the looms</a></p>`, tags)
 
 /** The switch by which the shop is broken on purpose. */
 export const breakPage = (now: Breakage): string =>

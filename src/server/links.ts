@@ -4,7 +4,7 @@ import type { TagPlan } from '@/core/links/plan'
 import type { NetworkProfile, PlanLevel } from '@/core/links/profile'
 import type { Executor } from '@/data/connect'
 import { type AdEntity, listEntities, listNames, listPlans, listProfiles, planOf } from '@/data/workspace'
-import { askPractice } from './practice'
+import { askPractice, isPractised } from './practice'
 import { trackingAddress, trackingOrigin } from './routes'
 
 /** Values that a real click would carry, for the preview. */
@@ -39,6 +39,8 @@ export interface DescribedLink {
   /** what the browser needs to assemble the address again while the plan is edited */
   input: { destination: string; sample: Sample; hosts: string[] }
   landingPage: string | null
+  /** whether the practice ground plays its network */
+  practised: boolean
   path: { level: PlanLevel; id: string; name: string }[]
 }
 
@@ -86,25 +88,36 @@ export async function describeLink(
     profiles,
     input: { destination, sample, hosts },
     landingPage: ad.landingPage,
+    practised: isPractised(network),
     path,
   }
 }
 
-/** Puts ads' addresses into the practice network's own form, as the marketer would paste them. */
+/** Puts ads' addresses into a practice network's own form, as the marketer would paste them. */
 export async function putOnPractice(
   database: Executor,
   workspace: string,
+  network: string,
   adIds: readonly string[],
 ): Promise<boolean> {
   const ads = []
   for (const id of adIds) {
-    const described = await describeLink(database, workspace, 'norrfeed', id)
+    const described = await describeLink(database, workspace, network, id)
     if (!described?.landingPage) continue
     const [, campaign, adSet, ad] = described.path
-    const { destination = '', parameters = '' } = described.link.fields
-    ads.push({ campaign: named(campaign!), ad_set: named(adSet!), ad: named(ad!), destination, parameters })
+    const holding = (holds: 'address' | 'query') => {
+      const field = described.profile.fields.find(f => f.holds === holds)?.id
+      return (field && described.link.fields[field]) ?? ''
+    }
+    ads.push({
+      campaign: named(campaign!),
+      ad_set: named(adSet!),
+      ad: named(ad!),
+      destination: holding('address'),
+      parameters: holding('query'),
+    })
   }
-  const taken = await askPractice('norrfeed', '/ads', { type: 'application/json', body: JSON.stringify(ads) })
+  const taken = await askPractice(network, '/ads', { type: 'application/json', body: JSON.stringify(ads) })
   return taken?.status === 200
 }
 const named = ({ id, name }: { id: string; name: string }) => ({ id, name })

@@ -10,6 +10,7 @@ import { converter } from '@/core/shared/rates'
 import type { Database, Executor } from '@/data/connect'
 import { loadRates, storeRecords } from '@/data/exchange'
 import { keepAside } from '@/data/intake'
+import { markTestOrders } from '@/data/liveTests'
 import { orders, secrets, webhookMessages } from '@/data/schema'
 import { raiseVersion, type Workspace } from '@/data/workspace'
 
@@ -93,6 +94,7 @@ export async function storeOrderMessage(
   if (before?.changed && before.changed >= changed) return 'older'
   await storeRecords(database, workspace.id, 'orders', [order])
   await database.update(orders).set({ changed_at: changed }).where(own)
+  await markTestOrders(database, workspace.id)
   await raiseVersion(database, workspace.id)
   return 'taken'
 }

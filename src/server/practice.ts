@@ -38,5 +38,9 @@ export function askPractice(
   })
 }
 
+/** Networks that the practice ground plays. */
+const practiceNetworks: readonly string[] = ['norrfeed', 'kelpie', 'mothwire', 'guildpost', 'whyfold']
+export const isPractised = (network: string): boolean => hasPractice() && practiceNetworks.includes(network)
+
 /** Whether the practice ground runs beside this application: it does in the demo. */
 export const hasPractice = (): boolean => process.env.AEQUANT_PRACTICE === 'yes'

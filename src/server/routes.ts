@@ -1,15 +1,19 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type Offer, type Routing, routingSchema } from '@/core/intake/routing'
+import { type Offer, type PlacedNetwork, type Routing, routingSchema } from '@/core/intake/routing'
 import { settingsSchema } from '@/core/intake/settings'
+import { fillCode } from '@/core/signals/fillCode'
+import { usualWorth } from '@/core/signals/result'
 import type { Database, Executor } from '@/data/connect'
 import { listPartners, listSites, siteKey } from '@/data/intake'
-import { listRules } from '@/data/signals'
+import { runningTests } from '@/data/liveTests'
+import { listDefinitions, listRules, listSlots } from '@/data/signals'
 import {
   addRoutes,
   findWorkspace,
   listEntities,
+  listProfiles,
   listRoutes,
   type Route,
   saveRoute,
@@ -56,6 +60,21 @@ export async function publishRoutes(
   )
   await siteKeyOf(database, workspace)
   const rules = await listRules(database)
+  const tests = await runningTests(database)
+  const sites = await Promise.all(
+    (await listSites(database)).map(
+      async ({ key, workspace: of }) =>
+        [
+          key,
+          {
+            workspace: of,
+            rules: rules.filter(r => r.workspace === of),
+            networks: await placedNetworks(database, of),
+            tests: tests.filter(t => t.workspace === of).map(t => t.token),
+          },
+        ] as const,
+    ),
+  )
   const routing: Routing = routingSchema.parse({
     version: 2,
     codes: Object.fromEntries((await listRoutes(database)).map(({ code, ...route }) => [code, route])),
@@ -65,17 +84,29 @@ export async function publishRoutes(
         { workspace: p.workspace, partner: p.id, secret: p.secret },
       ]),
     ),
-    sites: Object.fromEntries(
-      (await listSites(database)).map(({ key, workspace: of }) => [
-        key,
-        { workspace: of, rules: rules.filter(r => r.workspace === of) },
-      ]),
-    ),
+    sites: Object.fromEntries(sites),
     fallback: (await findWorkspace(database, workspace))?.settings.fallback_address ?? null,
   })
   const file = join(folder, 'routing.json')
   writeFileSync(`${file}.new`, JSON.stringify(routing), { flush: true })
   renameSync(`${file}.new`, file)
+}
+
+/** The networks' codes that our tag places, each with the results that it hears of. */
+async function placedNetworks(database: Executor, workspace: string): Promise<PlacedNetwork[]> {
+  const [slots, definitions] = [
+    await listSlots(database, workspace),
+    (await listDefinitions(database, workspace)).filter(d => !d.archived),
+  ]
+  return (await listProfiles(database, workspace)).flatMap(({ id, tag, account, placed_by }) => {
+    if (!tag || !account || placed_by !== 'tag') return []
+    const own = definitions.flatMap(definition => {
+      const slot = slots.find(s => s.network === id && s.result === definition.id)?.slot
+      return slot ? [[definition.id, { slot, ...usualWorth(definition) }] as const] : []
+    })
+    const event = tag.event.replaceAll('{account}', account)
+    return [{ id, base: fillCode(tag.base, { account }), event, slots: Object.fromEntries(own) }]
+  })
 }
 
 /** Keeps a route, under a new code where it names none. Gives what is wrong, or null when it is done. */

@@ -9,13 +9,18 @@
  * currency: 'EUR', transaction: 'T1' })`. Fields marked `data-aq="click_id"` (or `visitor_id`,
  * `landing_url`, `utm_…`, each also with `first_` before it) are filled in, and links marked
  * `data-aq-out` carry the click ID on.
+ *
+ * A visit whose address carries `aq_test` is a live test as long as its tab is open: what it tells is
+ * marked, `data-aq="test"` is filled in, and the page is observed by `aq-test.js`.
  */
-import type { Rule } from '../core/signals/rule'
+import type { Routing } from '../core/intake/routing'
+import { type Called, callNetworks } from './networks'
 import { runRules } from './rules'
 
 const CLICK = 'aq_click'
 const CODE = 'aq_code'
 const KEPT = 'aequant'
+const TEST = 'aq_test'
 const DAY_MS = 86_400_000
 
 type Touch = Record<string, string>
@@ -47,6 +52,19 @@ function mintId(): string {
   const hex = Array.from(bytes, byte => byte.toString(16).padStart(2, '0')).join('')
   return hex.replace(/^(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-')
 }
+
+/** The live test that this tab belongs to, and this opening of a page in it. */
+function readTest(): string | null {
+  const given = new URLSearchParams(location.search).get(TEST)
+  try {
+    if (given) sessionStorage.setItem(TEST, given)
+    return sessionStorage.getItem(TEST)
+  } catch {
+    return given
+  }
+}
+const test = readTest()
+const view = test ? mintId() : undefined
 
 let unstored: Memory = {}
 function recall(): Memory {
@@ -99,12 +117,18 @@ function arrive(): void {
   if (touch && byTag) send('arrival', {}, touch[CODE])
 }
 
-function send(name: string, { id, value, currency, transaction, rule }: Facts, code?: string): void {
+function send(
+  name: string,
+  { id = mintId(), value, currency, transaction, rule }: Facts,
+  code?: string,
+): void {
   const memory = recall()
   const event = {
     site,
-    id: id ?? mintId(),
+    id,
     name,
+    test: test ?? undefined,
+    view,
     value,
     currency,
     transaction,
@@ -156,7 +180,8 @@ function fillFields(): void {
   for (const field of document.querySelectorAll<HTMLInputElement>('input[data-aq]')) {
     const [, which, name = ''] = /^(first_)?(.*)$/.exec(field.dataset.aq ?? '') ?? []
     const touch = which ? first : last
-    field.value = (name === 'visitor_id' ? visitor : touch?.[name === 'click_id' ? CLICK : name]) ?? ''
+    const known = { visitor_id: visitor, test: doing?.test ? test : '', click_id: touch?.[CLICK] }
+    field.value = (name in known ? known[name as keyof typeof known] : touch?.[name]) ?? ''
   }
 }
 
@@ -174,16 +199,43 @@ addEventListener(
 )
 addEventListener('submit', fillFields, true)
 
+type Doing = Pick<Routing['sites'][string], 'rules' | 'networks'> & { test: boolean }
 let rules: ReturnType<typeof runRules> | null = null
-/** Rules come with every page, so that the site never has to be touched for a new one. */
+let doing: Doing | null = null
+let tellNetworks: ReturnType<typeof callNetworks> | null = null
+
+/** What the tag does here comes with every page, so that the site never has to be touched for it. */
 function fetchRules(): void {
-  fetch(`${collector}/r/${site}`)
+  fetch(`${collector}/r/${site}${test ? `?${TEST}=${encodeURIComponent(test)}` : ''}`)
     .then(answer => answer.json())
-    .then((list: Rule[]) => {
-      rules = runRules(list, (result, facts) => send(result, facts))
+    .then((given: Doing) => {
+      doing = given
+      if (doing.test) observeTest()
+      startNetworks()
+      rules = runRules(doing.rules, (result, facts) => {
+        const id = mintId()
+        send(result, { id, ...facts })
+        tellNetworks?.(result, { id, ...facts })
+      })
       for (const [name, facts] of early) rules.own(name, facts)
     })
     .catch(() => {})
+}
+
+/** Who may not be followed is not told of to anybody. */
+function startNetworks(): void {
+  if (!may || !doing || tellNetworks) return
+  const called: Called[] = []
+  if (doing.test) Object.assign(window, { aequantCalled: called })
+  tellNetworks = callNetworks(doing.networks, doing.test, one => called.push(one))
+}
+
+function observeTest(): void {
+  const observer = document.createElement('script')
+  observer.src = `${collector}/aq-test.js`
+  Object.assign(observer.dataset, { site, test, view, aqPlaced: '' })
+  document.head.append(observer)
+  fillFields()
 }
 /** Own events of the page that came before the rules. */
 const early: [name: string, facts: Facts][] = []
@@ -208,7 +260,9 @@ Object.assign(window, {
     if (may) {
       arrive()
       fillFields()
+      startNetworks()
     } else {
+      tellNetworks = null
       unstored = {}
       try {
         localStorage.removeItem(KEPT)

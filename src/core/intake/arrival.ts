@@ -26,6 +26,8 @@ const clickArrival = z.object({
   visitor: z.string().nullable(),
   /** IANA zone of the browser, where a script could ask it */
   zone: z.string().nullish(),
+  /** the live test that it belongs to */
+  test: z.string().nullish(),
 })
 export type ClickArrival = z.infer<typeof clickArrival>
 
@@ -61,6 +63,9 @@ export const beaconSchema = z.object({
   zone: short.nullish(),
   /** the rule by which the tag tells a result; an event without one is the page's own */
   rule: short.nullish(),
+  /** the live test that it belongs to, and the opening of a page in it */
+  test: short.nullish(),
+  view: short.nullish(),
   /** set where the page was reached by an ad that may not redirect: the code whose click this is */
   code: short.nullish(),
 })
@@ -70,6 +75,36 @@ const eventArrival = beaconSchema.omit({ site: true, code: true }).extend({
   kind: z.literal('event'),
   ...envelope,
 })
+
+/** What the tag sees of a page in a live test. */
+export const observationSchema = z.object({
+  test: short,
+  view: z.string().regex(/^[\w.-]{8,80}$/),
+  page: z.string().max(2048),
+  title: z.string().max(300),
+  /** epoch ms at which the page was opened, and how long it was looked at by then */
+  opened: z.number(),
+  after_ms: z.number(),
+  /** markup of the page's scripts and tracking images, those left out that our tag placed */
+  code: z.array(z.object({ in: z.enum(['head', 'body']), html: z.string().max(20_000) })).max(200),
+  requests: z
+    .array(z.object({ address: z.string().max(2048), at: z.number(), failed: z.boolean() }))
+    .max(500),
+  /** networks that our tag called, or could not call */
+  called: z
+    .array(
+      z.object({
+        network: short,
+        result: short,
+        event_id: short,
+        how: z.enum(['called', 'held_back', 'not_loaded']),
+      }),
+    )
+    .max(200),
+  errors: z.array(z.object({ said: z.string().max(500), line: z.number().nullable() })).max(50),
+})
+export type Observation = z.infer<typeof observationSchema>
+const observationArrival = z.object({ kind: z.literal('observation'), ...envelope, seen: observationSchema })
 
 /** A partner's word of a sale, as it came. */
 const postbackArrival = z.object({
@@ -85,6 +120,7 @@ export const arrivalSchema = z.discriminatedUnion('kind', [
   hopArrival,
   eventArrival,
   postbackArrival,
+  observationArrival,
 ])
 export type Arrival = z.infer<typeof arrivalSchema>
 export type ArrivalOf<Kind extends Arrival['kind']> = Extract<Arrival, { kind: Kind }>

@@ -28,6 +28,25 @@ export const secretSchema = z.discriminatedUnion('kind', [
 ])
 export type Secret = z.infer<typeof secretSchema>
 
+/** A network's own code, as our tag places it and calls it. */
+export const placedNetworkSchema = z.object({
+  id: z.string(),
+  base: z.string(),
+  event: z.string(),
+  /** the results that it hears of: its name for each, and what one is worth where nothing else says it */
+  slots: z.record(z.string(), z.object({ slot: z.string(), value: z.string(), currency: z.string() })),
+})
+export type PlacedNetwork = z.infer<typeof placedNetworkSchema>
+
+/** What the tag of a site does on its pages. */
+const siteSchema = z.object({
+  workspace,
+  rules: z.array(ruleSchema).default([]),
+  networks: z.array(placedNetworkSchema).default([]),
+  /** live tests that run at the moment */
+  tests: z.array(z.string()).default([]),
+})
+
 /** The file by which the collector answers: the codes of the tracking domain and the sites with our tag. */
 export const routingSchema = z.object({
   version: z.number(),
@@ -35,7 +54,7 @@ export const routingSchema = z.object({
   partners: z
     .record(z.string(), z.object({ workspace, partner: z.string(), secret: secretSchema.nullable() }))
     .default({}),
-  sites: z.record(z.string(), z.object({ workspace, rules: z.array(ruleSchema).default([]) })).default({}),
+  sites: z.record(z.string(), siteSchema).default({}),
   /** where a click goes whose code is unknown or paused */
   fallback: httpAddress.nullable().default(null),
 })
@@ -65,6 +84,8 @@ export function chooseBranch(branches: readonly Branch[], code: string, visitor:
 }
 
 export const CLICK_PARAMETER = 'aq_click'
+/** The parameter by which a visit says that it is a live test. */
+export const TEST_PARAMETER = 'aq_test'
 
 /**
  * Where a click goes: the branch's address with the click's own parameters and its click ID added, the

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { outgoingSchema } from '../signals/outgoing'
 import { tagCodeSchema } from '../signals/tagCode'
 
 /** The levels of a tag plan, outermost first; a network may call them otherwise. */
@@ -70,6 +71,16 @@ export const profileSchema = z.looseObject({
   /** our account at the network, and the code that it gives its customers to install */
   account: z.string().min(1).max(100).optional(),
   tag: tagCodeSchema.optional(),
+  /** who places that code on the pages: our tag, or the site itself */
+  placed_by: z.enum(['tag', 'site']).default('site'),
+  /** the request by which our server tells the network; its secret is kept apart */
+  outgoing: outgoingSchema.optional(),
+  /** since when our server sends that request; what came about before is not told */
+  relayed_since: z.iso.datetime().optional(),
+  /** the event types that the network has: those with a meaning of their own, and those for anything */
+  slots: z
+    .object({ standard: z.array(z.string().min(1)), generic: z.array(z.string().min(1)) })
+    .default({ standard: [], generic: [] }),
 })
 export type NetworkProfile = z.infer<typeof profileSchema>
 

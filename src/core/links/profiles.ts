@@ -88,6 +88,7 @@ export const shippedProfiles: readonly NetworkProfile[] = [
     dialect: { open: '', close: '', tokens: {} },
     fields: [{ id: 'destination', holds: 'address' }],
     review_levels: ['ad'],
+    click_id_parameter: 'gpref',
     click_window_days: 30,
     view_window_days: 7,
   },
@@ -113,6 +114,7 @@ export const shippedProfiles: readonly NetworkProfile[] = [
       { id: 'page', holds: 'address' },
       { id: 'tracking', holds: 'query' },
     ],
+    click_id_parameter: 'wfid',
   },
   {
     id: 'parkfold',

@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { creditRules } from '../intake/settings'
-import { currencyExponent, type Minor, minor } from '../shared/money'
+import { currencyExponent, formatAmount, type Minor, minor } from '../shared/money'
 
 const units = z.int().min(0).max(1e12)
 
@@ -75,6 +75,12 @@ export function worthOf(rule: ValueRule, value: Minor | null): Minor | null {
     case 'lifetime':
       return minor(Math.round((rule.price * rule.periods) / 100))
   }
+}
+
+/** What one result is worth where neither event nor order says it, as a decimal; empty where that is unknown. */
+export function usualWorth({ value, currency }: Pick<ResultDefinition, 'value' | 'currency'>) {
+  const worth = worthOf(value, null)
+  return worth === null ? { value: '', currency: '' } : { value: formatAmount(worth, currency), currency }
 }
 
 /**

@@ -1,8 +1,5 @@
 import * as z from 'zod'
-
-/** The places of a tag's code that are filled in, written as RFC 6570 variables. */
-export const places = ['account', 'event', 'value', 'currency', 'transaction', 'event_id'] as const
-export type Place = (typeof places)[number]
+import { isInTag, type Place, places } from './fillCode'
 
 const address = z.string().min(1).max(2048)
 const parameter = z.string().min(1).max(100)
@@ -11,7 +8,7 @@ const parameter = z.string().min(1).max(100)
 export const tagCodeSchema = z.object({
   /** HTML that stands on every page, with `{account}` */
   base: z.string().max(20_000),
-  /** the call that tells of an event, with `{event}`, `{value}`, `{currency}`, `{transaction}`, `{event_id}` */
+  /** the call that tells of an event, with `{event}`, `{value}`, `{currency}`, `{transaction}`, `{event_id}`, `{test}` */
   event: z.string().max(20_000),
   /** what a recording shows: addresses by their beginning, facts by their parameter */
   requests: z
@@ -36,13 +33,6 @@ const loosely = (text: string) =>
     .join('')
     .replace(/(\\\(|\\\)|,|:|\\\{|\\\}|=)(?:\\s\*)?/g, '\\s*$1\\s*')
 
-/** Fills a tag's code in; a place that is not given is left empty. Texts are escaped for a script. */
-export function fillCode(code: string, values: Partial<Record<Place, string>>): string {
-  return code.replace(/\{(account|event|value|currency|transaction|event_id)\}/g, (_, place: Place) =>
-    (values[place] ?? '').replace(/[\\'"`<]/g, c => `\\x${c.charCodeAt(0).toString(16)}`),
-  )
-}
-
 export interface FoundCall {
   /** offset in the code */
   at: number
@@ -56,6 +46,9 @@ export interface FoundCall {
 export const scriptsOf = ({ base }: TagCode): string[] =>
   [...base.matchAll(/<script[^>]*\bsrc\s*=\s*["']?([^"'\s>]+)/gi)].map(match => match[1]!)
 
+/** What stands in the places before the one that is looked for may be anything. */
+const anything = /\\\{(?:account|event|value|currency|transaction|event_id|test)\\\}/g
+
 /** The call that a template makes with a place in it: what stands before it is what it is known by. */
 function callFinder(template: string, place: Place): RegExp | null {
   // A script without attributes is only the place where its code stands.
@@ -64,11 +57,13 @@ function callFinder(template: string, place: Place): RegExp | null {
   if (at < 0) return null
   const before = code.slice(0, at)
   // Known by its attribute in a tag; in a script by the statement in which it stands.
-  const inTag = before.lastIndexOf('<') > before.lastIndexOf('>')
-  const ends = inTag ? [' ', '\n', '&', '?'] : [';', '\n', '}']
+  const inTag = isInTag(code, at)
+  const ends = inTag ? [' ', '\n'] : [';', '\n', '}']
   const start = Math.max(...ends.map(end => before.lastIndexOf(end))) + 1
   const literal = before.slice(start)
-  return literal.trim() === '' ? null : new RegExp(`${loosely(literal)}([^"'\`,)&\\s>]*)`, 'g')
+  if (literal.trim() === '') return null
+  const known = loosely(literal).replace(anything, '[^"\'`,)&\\s>]*').replaceAll('&', '&(?:amp;)?')
+  return new RegExp(`${known}([^"'\`,)&\\s>]*)`, 'g')
 }
 
 /** A page may hold thousands of scripts: what is looked for in each is worked out once. */

@@ -2,6 +2,7 @@ import type { Arrival, ArrivalOf } from '@/core/intake/arrival'
 import { occurredAt } from '@/core/intake/occurred'
 import { append } from '@/core/shared/append'
 import type { Executor } from '@/data/connect'
+import { keepTestRecords, markTestOrders, type TestRecord } from '@/data/liveTests'
 import { clicks, events, hops } from '@/data/schema'
 import { insertRows } from '@/data/store'
 import { raiseVersion } from '@/data/workspace'
@@ -78,7 +79,29 @@ export async function storeArrivals(database: Executor, arrivals: readonly Arriv
   const byWorkspace = new Map<string, Arrival[]>()
   for (const arrival of arrivals) append(byWorkspace, arrival.workspace, arrival)
   for (const [workspace, own] of byWorkspace) {
-    for (const store of stores) await store(database, workspace, own)
-    await raiseVersion(database, workspace)
+    const counted = own.filter(a => testOf(a) === null)
+    for (const store of stores) await store(database, workspace, counted)
+    const marked = await storeTests(database, workspace, own)
+    if (counted.length > 0 || marked > 0) await raiseVersion(database, workspace)
   }
+}
+
+/** The live test that an arrival belongs to; null for one that counts. */
+const testOf = (arrival: Arrival): string | null =>
+  arrival.kind === 'observation' ? arrival.seen.test : 'test' in arrival ? (arrival.test ?? null) : null
+
+/** What belongs to live tests is kept apart. Gives how many orders proved to be tests by it. */
+async function storeTests(database: Executor, workspace: string, arrivals: readonly Arrival[]) {
+  const rows = arrivals.flatMap((arrival): TestRecord[] => {
+    const token = testOf(arrival)
+    if (token === null || arrival.kind === 'hop' || arrival.kind === 'postback') return []
+    const at = new Date(occurredAt(arrival.id, arrival.at))
+    const own = { workspace, token, at, kind: arrival.kind }
+    if (arrival.kind === 'observation') return [{ ...own, id: arrival.seen.view, record: arrival.seen }]
+    const transaction_id = arrival.kind === 'event' ? (arrival.transaction ?? null) : null
+    return [{ ...own, id: arrival.id, record: arrival, transaction_id }]
+  })
+  if (rows.length === 0) return 0
+  await keepTestRecords(database, rows)
+  return markTestOrders(database, workspace)
 }

@@ -7,6 +7,7 @@ import { converter } from '@/core/shared/rates'
 import type { Database, Executor } from '@/data/connect'
 import { loadRates, rowsOf, storeRows } from '@/data/exchange'
 import { keepAside, type SetAside } from '@/data/intake'
+import { markTestOrders } from '@/data/liveTests'
 import { type ImportOutcome, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
 import { cellsOnLines, type ReadFile, readExchangeFile } from '@/formats/csv'
 
@@ -50,6 +51,7 @@ export async function importFile(
       done += part.length
       progress?.(done, rows.length)
     }
+    if (kind === 'orders' && accepted > 0) await markTestOrders(database, workspace.id)
   } finally {
     if (accepted > 0) await raiseVersion(database, workspace.id)
   }

@@ -1,8 +1,6 @@
-import { lookup } from 'node:dns/promises'
 import { type IncomingMessage, request as requestHttp } from 'node:http'
 import { request as requestHttps } from 'node:https'
-import ipaddr from 'ipaddr.js'
-import { hasPractice } from '../practice'
+import { addressOf } from '../outside'
 
 const MOST_HOPS = 5
 const MOST_BYTES = 5 * 1024 * 1024
@@ -12,23 +10,14 @@ const PRACTICE_SHOP = 'shop.tarnbrook.localhost'
 /** A page that cannot be fetched, with why in words. */
 export class NotFetched extends Error {}
 
-/**
- * Where a host's pages are fetched from: a public address, or the practice shop on this machine.
- *
- * @throws NotFetched for any other
- */
-async function addressOf({ hostname, port }: URL): Promise<string> {
-  if (hasPractice() && hostname === PRACTICE_SHOP && port === (process.env.PRACTICE_PORT ?? '4620'))
-    return '127.0.0.1'
-  const bare = hostname.replace(/^\[|\]$/g, '')
-  const found = ipaddr.isValid(bare) ? [{ address: bare }] : await lookup(bare, { all: true }).catch(() => [])
-  if (found.length === 0) throw new NotFetched(`${hostname} cannot be found.`)
-  const inside = found.find(({ address }) => ipaddr.process(address).range() !== 'unicast')
-  if (inside)
-    throw new NotFetched(
-      `${hostname} is not on the public internet: such pages are not fetched. Paste the page instead.`,
-    )
-  return found[0]!.address
+async function fetchedFrom(url: URL): Promise<string> {
+  const found = await addressOf(url, host => host === PRACTICE_SHOP)
+  if (found.address !== null) return found.address
+  throw new NotFetched(
+    found.problem === 'unknown'
+      ? `${url.hostname} cannot be found.`
+      : `${url.hostname} is not on the public internet: such pages are not fetched. Paste the page instead.`,
+  )
 }
 
 /**
@@ -44,7 +33,7 @@ export async function fetchPage(address: string): Promise<{ address: string; htm
     if (!/^https?:\/\//i.test(at) || !URL.canParse(at))
       throw new NotFetched('Write a whole address, with https://.')
     const url = new URL(at)
-    const answer = await get(url, await addressOf(url), deadline - Date.now())
+    const answer = await get(url, await fetchedFrom(url), deadline - Date.now())
     if (answer.location === null) return { address: at, html: answer.body }
     at = new URL(answer.location, at).href
   }

@@ -1,9 +1,12 @@
+import type { NetworkProfile } from '@/core/links/profile'
+import { fillCode, networkEventId } from '@/core/signals/fillCode'
 import type { AddressConditions } from '@/core/signals/matchAddress'
 import type { PageSpec, WantedTag } from '@/core/signals/pageCheck'
-import { fillCode, needsOf, type TagCode } from '@/core/signals/tagCode'
+import { needsOf, type TagCode } from '@/core/signals/tagCode'
 import type { Database } from '@/data/connect'
 import { listDefinitions, listRules, listSlots } from '@/data/signals'
 import { listProfiles } from '@/data/workspace'
+import { askPractice } from '../practice'
 import { siteKeyOf, trackingOrigin } from '../routes'
 
 export interface HandOffEvent {
@@ -23,6 +26,8 @@ export interface HandOff {
     name: string
     account: string | null
     code: TagCode | null
+    /** our tag places it, or the site does */
+    placedBy: NetworkProfile['placed_by']
     base: string
     events: HandOffEvent[]
   }[]
@@ -59,71 +64,129 @@ export async function describeHandOff(database: Database, workspace: string): Pr
       name: profile.name,
       account: profile.account ?? null,
       code: profile.tag ?? null,
+      placedBy: profile.placed_by,
       base: profile.tag && profile.account ? fillCode(profile.tag.base, { account: profile.account }) : '',
       events: definitions
         .filter(d => !d.archived)
         .flatMap((d): HandOffEvent[] => {
           const slot = slots.find(s => s.network === profile.id && s.result === d.id)?.slot
           if (!slot || !profile.tag?.event) return []
-          const code = profile.tag.event.replaceAll('{event}', slot)
+          // Under the same ID as our server tells it, so that it counts once.
+          const code = profile.tag.event
+            .replaceAll('{account}', profile.account ?? '')
+            .replaceAll('{event}', slot)
+            .replaceAll('{event_id}', networkEventId(d.id, '{transaction}', ''))
           return [{ result: d.name, slot, code, where: pagesOf(d.id) }]
         }),
     })),
   }
 }
 
-/** What should stand on a page, by the hand-off. */
+/** What a network's tag should do on a page: its own code, and its events on the pages of their rules. */
+const wantedOf = ({ id, account, code, events }: HandOff['networks'][number]): WantedTag[] =>
+  code && account
+    ? [
+        {
+          network: id,
+          account,
+          code,
+          events: events.flatMap(e =>
+            e.where && code.event.includes('{event}')
+              ? [
+                  {
+                    name: e.slot,
+                    on: { any: [...e.where.any], none: [...e.where.none] },
+                    needs: needsOf(code),
+                  },
+                ]
+              : [],
+          ),
+        },
+      ]
+    : []
+
+/** What should stand on a page, by the hand-off: what our tag places does not stand there. */
 export async function pageSpecOf(database: Database, workspace: string, page: string): Promise<PageSpec> {
   const { networks } = await describeHandOff(database, workspace)
   const account = await siteKeyOf(database, workspace)
-  const theirs = networks.flatMap((n): WantedTag[] =>
-    n.code && n.account
-      ? [
-          {
-            network: n.id,
-            account: n.account,
-            code: n.code,
-            events: n.events.flatMap(e =>
-              e.where && n.code!.event.includes('{event}')
-                ? [
-                    {
-                      name: e.slot,
-                      on: { any: [...e.where.any], none: [...e.where.none] },
-                      needs: needsOf(n.code!),
-                    },
-                  ]
-                : [],
-            ),
-          },
-        ]
-      : [],
-  )
+  const theirs = networks.filter(n => n.placedBy === 'site').flatMap(wantedOf)
   return { page, tags: [{ network: 'Aequant', account, code: ownCode(), events: [] }, ...theirs] }
+}
+
+/** What a visit should make a browser send, whoever placed the code. */
+export async function visitSpecOf(database: Database, workspace: string): Promise<WantedTag[]> {
+  return (await describeHandOff(database, workspace)).networks.flatMap(wantedOf)
 }
 
 const fence = (code: string) => `\`\`\`html\n${code}\n\`\`\``
 
+/** Where a thing can be placed, for those who have no file of the site to change. */
+export const commonPlaces: readonly [place: string, how: string][] = [
+  [
+    'A shop system',
+    'Its settings have a field for code in the head of all pages; often the thank-you page has one of its own.',
+  ],
+  [
+    'A tag manager',
+    'Make an entry of custom HTML that runs on all pages, before others; give events an entry each, on their own pages only.',
+  ],
+  [
+    'A page builder',
+    'Page settings have a field for code in the head. A block of HTML within the page is the body: take the head’s field.',
+  ],
+  ['A theme or template', 'Directly before `</head>` in the file that all pages share.'],
+]
+
+/** Networks whose code the site places itself, with what each step of the sheet says. */
+export const placedBySite = ({ networks }: HandOff) =>
+  networks.filter(n => n.base !== '' && n.placedBy === 'site')
+export const placedByTag = ({ networks }: HandOff) =>
+  networks.filter(n => n.base !== '' && n.placedBy === 'tag')
+
 /** The hand-off as Markdown, for whoever looks after the site. */
-export function writeHandOff(
-  { tag, rules, networks }: HandOff,
-  words: (where: AddressConditions) => string,
-): string {
-  const ready = networks.filter(n => n.base !== '')
+export function writeHandOff(handOff: HandOff, words: (where: AddressConditions) => string): string {
+  const { tag, rules } = handOff
+  const [own, along] = [placedBySite(handOff), placedByTag(handOff)]
   return `${[
     '# Tags to place on the site',
     '## 1. On every page',
-    'Directly before `</head>`, or where the shop system, the tag manager or the page builder has its field for code in the head. Once, and nothing else of it.',
+    'Directly before `</head>`, once, and nothing else of it:',
     fence(tag),
     `${rules} ${rules === 1 ? 'rule runs' : 'rules run'} in it by itself; new ones need no change of the site.`,
-    ...ready.flatMap((n, i) => [
+    ...(along.length > 0
+      ? [
+          `It also places the code of ${along.map(n => n.name).join(', ')}: take away what is on the pages of theirs, or they hear everything twice.`,
+        ]
+      : []),
+    ...commonPlaces.map(([place, how]) => `- **${place}.** ${how}`),
+    ...own.flatMap((n, i) => [
       `## ${i + 2}. ${n.name}, account ${n.account}`,
       'On every page, in the head, after the tag above:',
       fence(n.base),
       ...n.events.flatMap(e => [
         `### ${e.result}, which ${n.name} calls ${e.slot}`,
-        `${e.where ? `Only on ${words(e.where)}` : 'Only where it comes about'}, after the code above and without repeating it. Put the shop’s own values where braces stand.`,
+        `${e.where ? `Only on ${words(e.where)}` : 'Only where it comes about'}, after the code above and without repeating it. Put the shop’s own values where braces stand; \`{test}\` is \`yes\` where the order was placed with a hidden field \`data-aq="test"\` that is not empty, and else nothing.`,
         fence(e.code.includes('<') ? e.code : `<script>${e.code}</script>`),
       ]),
     ]),
+    '## In order forms',
+    'Hidden fields that the tag fills in, so that an order knows where it came from and whether it is a test:',
+    fence(hiddenFields),
   ].join('\n\n')}\n`
+}
+
+/** Fields of an order form that the tag fills in. */
+export const hiddenFields = ['click_id', 'visitor_id', 'test']
+  .map(name => `<input type="hidden" name="${name}" data-aq="${name}">`)
+  .join('\n')
+
+/** Has the practice shop place what the hand-off says. Gives whether it did. */
+export async function installOnPractice(database: Database, workspace: string): Promise<boolean> {
+  const handOff = await describeHandOff(database, workspace)
+  const networks = placedBySite(handOff).map(({ account, base, events }) => ({ account, base, events }))
+  const answer = await askPractice('shop.tarnbrook', '/install', {
+    type: 'application/json',
+    body: JSON.stringify({ tag: handOff.tag, networks }),
+  })
+  return answer?.status === 200
 }

@@ -18,14 +18,14 @@ export interface LinkActions {
     scope: string
     parameters: Record<string, string>
   }) => Promise<void>
-  putOnPractice: (adId: string) => Promise<boolean>
+  putOnPractice: (network: string, adId: string) => Promise<boolean>
 }
 
 const SAVE_AFTER_MS = 400
 
 /** One ad's link: the plan by level, the address in the network's fields, a preview and the findings. */
 export function LinkEditor({ described, actions }: { described: DescribedLink; actions: LinkActions }) {
-  const { profile, profiles, input, path, landingPage } = described
+  const { profile, profiles, input, path, landingPage, practised } = described
   const [plan, setPlan] = useState<TagPlan>(described.plan)
   const [level, setLevel] = useState<PlanLevel>('account')
   const [past, setPast] = useState<TagPlan[]>([])
@@ -82,8 +82,8 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
   const putOnPractice = async () => {
     await flush()
     setSaid(
-      (await actions.putOnPractice(path.at(-1)!.id))
-        ? 'The practice Norrfeed has it.'
+      (await actions.putOnPractice(profile.id, path.at(-1)!.id))
+        ? `The practice ${profile.name} has it.`
         : 'The practice ground does not answer.',
     )
   }
@@ -255,9 +255,9 @@ export function LinkEditor({ described, actions }: { described: DescribedLink; a
             It passes the tracking domain, is recorded there, and goes on to{' '}
             {landingPage ?? 'the landing page, once one is set'}.
           </Text>
-          {profile.id === 'norrfeed' && landingPage && (
+          {practised && landingPage && (
             <Box as="button" className="field" mt="3" cursor="pointer" onClick={putOnPractice}>
-              Put it on the practice Norrfeed
+              Put it on the practice {profile.name}
             </Box>
           )}
         </Box>

@@ -1,0 +1,157 @@
+import type { ArrivalOf } from '@/core/intake/arrival'
+import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import { DAY_MS } from '@/core/shared/days'
+import { formatAmount, minor } from '@/core/shared/money'
+import { networkEventId, TEST_MARK } from '@/core/signals/fillCode'
+import { hasPlace } from '@/core/signals/outgoing'
+import { usualWorth } from '@/core/signals/result'
+import { findClicks } from '@/data/arrivals'
+import type { Database } from '@/data/connect'
+import {
+  eventsArrived,
+  ordersArrived,
+  queueRelays,
+  type Relay,
+  relayedIds,
+  relayedUntil,
+  rememberRelayed,
+} from '@/data/relays'
+import { listDefinitions, listSlots } from '@/data/signals'
+import { listProfiles } from '@/data/workspace'
+
+/** Networks take nothing that is older. */
+const OLDEST_DAYS = 7
+/** What arrived in a transaction that ended late is seen by looking back so far. */
+const OVERLAP_MS = 60_000
+
+/** Something that networks are to hear of, whoever told us: the tag, or the shop. */
+interface Happened {
+  result: string
+  id: string
+  at: number
+  transaction: string | null
+  click: string | null
+  page: string | null
+  /** decimal */
+  value: string | null
+  currency: string | null
+  test: string | null
+}
+
+/**
+ * Queues for every network with a relay what arrived since the last time: results by the tag's rules, and
+ * orders, also those that no browser told of. Under the same event ID nothing is queued twice.
+ */
+export async function queueArrived(database: Database, workspace: string, now: number): Promise<void> {
+  const profiles = (await listProfiles(database, workspace)).filter(p => p.outgoing && p.relayed_since)
+  if (profiles.length === 0) return
+  const since = new Date(((await relayedUntil(database))?.getTime() ?? now) - OVERLAP_MS)
+  const oldest = new Date(now - OLDEST_DAYS * DAY_MS)
+  const happened = await gatherHappened(database, workspace, since, oldest)
+  const [slots, definitions] = [
+    await listSlots(database, workspace),
+    await listDefinitions(database, workspace),
+  ]
+  const idOf = (h: Happened) => networkEventId(h.result, h.transaction, h.id)
+  const known = await relayedIds(database, workspace, happened.map(idOf))
+  const wanted = profiles.flatMap(profile =>
+    happened.flatMap(h => {
+      const slot = slots.find(s => s.network === profile.id && s.result === h.result)?.slot
+      const fresh = h.at >= Date.parse(profile.relayed_since!) && !known.has(`${profile.id} ${idOf(h)}`)
+      return slot && fresh ? [{ profile, h, slot }] : []
+    }),
+  )
+  const clicks = new Map(
+    (
+      await findClicks(
+        database,
+        workspace,
+        wanted.flatMap(w => w.h.click ?? []),
+      )
+    ).map(c => [c.click_id, c]),
+  )
+  const rows = wanted.map(({ profile, h, slot }) => {
+    const click = h.click === null ? undefined : clicks.get(h.click)
+    const reference = click?.network === profile.id ? (click.network_click_id ?? '') : ''
+    const definition = definitions.find(d => d.id === h.result)
+    const usual = definition ? usualWorth(definition) : { value: '', currency: '' }
+    const testable = h.test === null || hasPlace(profile.outgoing!, 'test')
+    const placed = reference !== '' || !hasPlace(profile.outgoing!, 'click_id')
+    const state: Relay['state'] = placed || (h.test !== null && testable) ? 'waiting' : 'no_click'
+    return {
+      workspace,
+      network: profile.id,
+      event_id: idOf(h),
+      result: h.result,
+      at: h.at,
+      facts: {
+        event: slot,
+        event_id: idOf(h),
+        transaction: h.transaction ?? '',
+        value: h.value ?? usual.value,
+        currency: (h.value === null ? null : h.currency) ?? usual.currency,
+        click_id: reference,
+        page: h.page ?? '',
+        at: new Date(h.at).toISOString(),
+        at_seconds: String(Math.floor(h.at / 1000)),
+        test: h.test === null ? '' : TEST_MARK,
+      },
+      state: testable ? state : ('held_back' as const),
+      test: h.test,
+    }
+  })
+  await queueRelays(database, rows, now)
+  await rememberRelayed(database, new Date(now))
+}
+
+async function gatherHappened(database: Database, workspace: string, since: Date, oldest: Date) {
+  const { told, tests } = await eventsArrived(database, workspace, since, oldest)
+  const orders = await ordersArrived(database, workspace, since, oldest)
+  return [
+    ...told.map(
+      (e): Happened => ({
+        result: e.name,
+        id: e.event_id,
+        at: e.at.getTime(),
+        transaction: e.transaction_id,
+        click: e.click_id,
+        page: e.page,
+        value: e.value,
+        currency: e.currency,
+        test: null,
+      }),
+    ),
+    ...tests.flatMap(({ token, record }): Happened[] => {
+      const e = record as ArrivalOf<'event'>
+      if (!e.rule) return []
+      return [
+        {
+          result: e.name,
+          id: e.id,
+          at: e.at,
+          transaction: e.transaction ?? null,
+          click: e.click ?? null,
+          page: e.page ?? null,
+          value: e.value ?? null,
+          currency: e.currency ?? null,
+          test: token,
+        },
+      ]
+    }),
+    ...orders
+      .filter(o => countsAsOrder(o.status as OrderStatus))
+      .map(
+        (o): Happened => ({
+          result: o.result,
+          id: o.order_id,
+          at: o.ordered_at.getTime(),
+          transaction: o.order_id,
+          click: o.click_id,
+          page: null,
+          value: formatAmount(minor(o.total - o.refunded), o.currency),
+          currency: o.currency,
+          test: null,
+        }),
+      ),
+  ]
+}

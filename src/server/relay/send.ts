@@ -1,0 +1,115 @@
+import { type IncomingMessage, request as requestHttp } from 'node:http'
+import { request as requestHttps } from 'node:https'
+import { afterTry, fillOutgoing, type OutgoingRequest } from '@/core/signals/outgoing'
+import type { Database } from '@/data/connect'
+import { leaseRelays, type Relay, relayMark, relaySecret, settleRelay } from '@/data/relays'
+import { listProfiles } from '@/data/workspace'
+import { addressOf } from '../outside'
+import { WORKSPACE } from '../workspace'
+import { queueArrived } from './queue'
+
+const AT_ONCE = 20
+const LONGEST_MS = 10_000
+const LONGEST_ANSWER = 400
+
+interface Answer {
+  status: number | null
+  said: string
+  /** seconds that the network asks us to wait */
+  wait: number | null
+}
+
+/** Sends what is due, and settles each by the network's answer. Gives how many were sent. */
+export async function sendDue(database: Database): Promise<number> {
+  const due = await leaseRelays(database, AT_ONCE)
+  await Promise.all(due.map(relay => sendOne(database, relay)))
+  return due.length
+}
+
+async function sendOne(database: Database, relay: Relay): Promise<void> {
+  const profile = (await listProfiles(database, relay.workspace)).find(p => p.id === relay.network)
+  const at = Date.now()
+  const answer: Answer = profile?.outgoing
+    ? await ask(
+        fillOutgoing(profile.outgoing, {
+          ...relay.facts,
+          account: profile.account ?? '',
+          secret: (await relaySecret(database, relay.workspace, relay.network)) ?? '',
+        }),
+      )
+    : { status: null, said: 'The network has no outgoing request any more.', wait: null }
+  const tries = [...relay.tries, { at, status: answer.status, said: answer.said }]
+  const after = afterTry({ at, status: answer.status }, tries.length, answer.wait, Math.random())
+  await settleRelay(
+    database,
+    relay,
+    after.state,
+    after.state === 'waiting' ? new Date(after.next) : null,
+    tries,
+  )
+}
+
+/** One request to a network, at a public address or on the practice ground. */
+async function ask({ method, address, headers, body }: OutgoingRequest): Promise<Answer> {
+  const nobody = (said: string): Answer => ({ status: null, said, wait: null })
+  if (!URL.canParse(address)) return nobody('The address cannot be read.')
+  const url = new URL(address)
+  const found = await addressOf(url, host => host.endsWith('.localhost'))
+  if (found.address === null)
+    return nobody(
+      found.problem === 'unknown'
+        ? `${url.hostname} cannot be found.`
+        : `${url.hostname} is not on the public internet: nothing is sent there.`,
+    )
+  return new Promise(done => {
+    const send = url.protocol === 'https:' ? requestHttps : requestHttp
+    const sent = send(
+      {
+        host: found.address,
+        port: url.port || undefined,
+        servername: url.hostname,
+        path: url.pathname + url.search,
+        method,
+        headers: { ...headers, host: url.host, 'content-length': Buffer.byteLength(body) },
+        timeout: LONGEST_MS,
+      },
+      (response: IncomingMessage) => {
+        let said = ''
+        response.setEncoding('utf8')
+        response.on('data', (chunk: string) => {
+          if (said.length < LONGEST_ANSWER) said += chunk.slice(0, LONGEST_ANSWER - said.length)
+        })
+        response.on('end', () => {
+          const wait = Number(response.headers['retry-after'])
+          done({ status: response.statusCode ?? null, said, wait: Number.isFinite(wait) ? wait : null })
+        })
+        response.on('error', error => done(nobody(error.message)))
+      },
+    )
+    sent.on('timeout', () => sent.destroy(new Error(`no answer within ${LONGEST_MS / 1000} seconds`)))
+    sent.on('error', error => done(nobody(`${url.host}: ${error.message}`)))
+    sent.end(body)
+  })
+}
+
+const IDLE_MS = 500
+
+/** Queues and sends for as long as the process lives. A failure is said once and tried again. */
+export async function relayForever(database: Database): Promise<never> {
+  let seen = ''
+  let failed = false
+  for (;;) {
+    try {
+      const mark = await relayMark(database)
+      if (mark !== seen) await queueArrived(database, WORKSPACE, Date.now())
+      seen = mark
+      while ((await sendDue(database)) === AT_ONCE);
+      failed = false
+    } catch (error) {
+      if (!failed)
+        console.error('The relay failed; it is tried again.', error instanceof Error ? error.message : error)
+      failed = true
+    }
+    await new Promise(next => setTimeout(next, failed ? 2000 : IDLE_MS))
+  }
+}
