@@ -65,6 +65,7 @@ describe('a page’s tags', () => {
     ['extra_page_view', page(installed, purchase.replace('nf(', "nf('start','nf-4711');nf(")), 8],
     ['wrong_account', page(fillCode(base, { account: 'nf-9999' }), purchase), 5],
     ['insecure_tag', page(installed.replace('https:', 'http:'), purchase), 4],
+    ['script_error', page(installed, purchase.replace(/\)\s*<\/script>$/, '</script>')), 8],
     ['value_missing', page(installed, purchase.replace('value:149.00', "value:''")), 8],
     ['currency_missing', page(installed, purchase.replace(/,currency:'EUR'/, '')), 8],
     ['transaction_missing', page(installed, purchase.replace(/,id:'T1'/, '')), 8],

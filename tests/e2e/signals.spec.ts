@@ -51,9 +51,9 @@ const nothing = async () => {}
 
 /** The page of the floor looms, once the tag has its rules. */
 async function openLooms(page: Page, mark: string) {
-  const rules = page.waitForResponse(response => response.url().includes('/r/'))
   await page.goto(`${shop}/floor-looms?${mark}`)
-  await (await rules).finished()
+  // The tag places networks' codes in the same breath as it sets the rules going.
+  await page.locator('script[data-aq-placed]').first().waitFor({ state: 'attached' })
 }
 async function removeRules(page: Page) {
   await page.goto(`${app.origin}/signals`)
@@ -223,6 +223,20 @@ const breakShop = (page: Page, how: string) =>
     headers: { host: new URL(shop).host },
   })
 
+const THANKS = '/thanks?order=B1&cents=2290&test=yes'
+/** Each way in which the shop can be broken, where it shows, and the finding that names it. */
+const broken: [how: string, where: string, finding: string][] = [
+  ['base_missing', '/kits', 'base_missing'],
+  ['base_twice', '/kits', 'base_twice'],
+  ['base_not_in_head', '/kits', 'base_not_in_head'],
+  ['wrong_account', '/kits', 'wrong_account'],
+  ['insecure_tag', '/kits', 'insecure_tag'],
+  ['event_before_base', THANKS, 'event_before_base'],
+  ['event_wrong_page', '/kits', 'event_wrong_page'],
+  ['currency_missing', THANKS, 'currency_missing'],
+  ['script_error', THANKS, 'script_error'],
+]
+
 test('the page check finds each way in which the shop is broken, and nothing when it is whole', async ({
   page,
 }) => {
@@ -231,10 +245,11 @@ test('the page check finds each way in which the shop is broken, and nothing whe
   await breakShop(page, 'none')
   await check()
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing is wrong')
-  for (const how of ['base_missing', 'base_twice', 'base_not_in_head', 'wrong_account', 'insecure_tag']) {
+  for (const [how, where, finding] of broken) {
     await breakShop(page, how)
+    await page.getByLabel('Address of the page').fill(`${shop}${where}`)
     await check()
-    await expect(page.getByRole('cell', { name: how })).toBeVisible()
+    await expect(page.getByRole('cell', { name: finding })).toBeVisible()
   }
   await breakShop(page, 'none')
 })
@@ -247,20 +262,141 @@ test('a recording of a real visit is well, and with a broken shop it is not', as
     const visit = await context.newPage()
     await visit.goto(`${shop}/kits`)
     await visit.waitForLoadState('networkidle')
+    await visit.goto(`${shop}${THANKS}`)
+    await visit.waitForLoadState('networkidle')
     await context.close()
     return path
   }
   await breakShop(page, 'none')
   const whole = await record('whole.har')
-  await breakShop(page, 'base_missing')
-  const broken = await record('broken.har')
+  const recordings: [file: string, finding: string][] = []
+  for (const how of ['base_missing', 'currency_missing', 'script_error']) {
+    await breakShop(page, how)
+    recordings.push([await record(`${how}.har`), how === 'script_error' ? 'event_missing' : how])
+  }
   await breakShop(page, 'none')
   await page.goto(`${app.origin}/signals/check`)
   const file = page.getByLabel('Saved page or recording')
   await file.setInputFiles(whole)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing is wrong')
-  await file.setInputFiles(broken)
-  await expect(page.getByRole('cell', { name: 'base_missing' })).toBeVisible()
+  for (const [recording, finding] of recordings) {
+    await file.setInputFiles(recording)
+    await expect(page.getByRole('cell', { name: finding }).first()).toBeVisible()
+  }
+})
+
+/** Begins a live test on a page of the shop and opens it, as the link says. */
+async function beginTest(page: Page, where: string): Promise<Page> {
+  await page.goto(`${app.origin}/signals/live-test`)
+  const end = page.getByRole('button', { name: 'End the test' })
+  const begin = page.getByRole('button', { name: /^Begin/ })
+  await expect(end.or(begin)).toBeVisible()
+  if (await end.isVisible()) await end.click()
+  await page.getByLabel('Page on which the visit begins').fill(`${shop}${where}`)
+  await begin.click()
+  const opened = page.context().waitForEvent('page')
+  await page.getByRole('link', { name: 'Open the page in another tab' }).click()
+  return opened
+}
+
+test('a live test shows each page and signal as it happens, counts a reload once, and counts nothing', async ({
+  page,
+}) => {
+  await breakShop(page, 'none')
+  const visit = await beginTest(page, '/kits')
+  await expect(page.getByRole('region', { name: 'Tarnbrook Looms' })).toContainText('nothing was')
+  await visit.getByRole('link', { name: 'Buy Yarn set Moss' }).click()
+  await expect(visit.locator('[data-aq="test"]')).not.toHaveValue('')
+  await visit.getByLabel('E-mail').fill('ana@post.example')
+  await visit.getByRole('button', { name: 'Place the order' }).click()
+  const order = await visit.locator('[data-order]').getAttribute('data-order')
+  const thanks = page.getByRole('region', { name: 'Thank you' })
+  await expect(thanks).toHaveCount(1)
+  await expect(thanks).toContainText(`order.${order}`)
+  // Five networks by code, of the site and of our tag; four from the server, and what they answered.
+  await expect(thanks.getByText(/^sent as /)).toHaveCount(5)
+  await expect(thanks.getByText('server: taken, 200')).toHaveCount(4)
+  await visit.reload()
+  await expect(thanks).toHaveCount(2)
+  await expect(thanks.first()).toContainText('told before: counts once')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('nothing is wrong')
+  await visit.close()
+  // It is nowhere among what counts, and the shop's order is a test.
+  await expect
+    .poll(async () => {
+      const { arrivals } = await (await page.request.get(`${app.origin}/api/arrivals`)).json()
+      return arrivals
+        .filter((a: object) => JSON.stringify(a).includes(order!))
+        .map((a: { kind: string; raw: { status?: string } }) => [a.kind, a.raw.status])
+    })
+    .toEqual([['order', 'test']])
+})
+
+test('a live test finds each way in which the shop is broken', async ({ page }) => {
+  test.setTimeout(180_000)
+  for (const [how, where, finding] of broken) {
+    await breakShop(page, how)
+    const visit = await beginTest(page, where)
+    await expect(page.getByText(finding, { exact: true }).first()).toBeVisible()
+    await visit.close()
+  }
+  await breakShop(page, 'none')
+})
+
+/** What a practice network heard of an order, the latest first. */
+async function heard(page: Page, network: string, order: string): Promise<string[]> {
+  const answer = await page.request.get(`${app.collector.replace('4870', '4880')}/heard`, {
+    headers: { host: new URL(app.norrfeed).host.replace('norrfeed', network) },
+  })
+  return (await answer.text()).split('<article>').filter(part => part.includes(`>order.${order}<`))
+}
+async function buyFrom(page: Page, network: string): Promise<string> {
+  await page.goto(app.norrfeed.replace('norrfeed', network))
+  await page.getByRole('link', { name: /^See / }).first().click()
+  await page.getByRole('link', { name: 'Buy Yarn set Moss' }).click()
+  await page.getByLabel('E-mail').fill('ana@post.example')
+  await page.getByRole('button', { name: 'Place the order' }).click()
+  return (await page.locator('[data-order]').getAttribute('data-order'))!
+}
+
+test('a network hears of an order by browser and server, and counts it once, reloaded or not', async ({
+  page,
+}) => {
+  for (const network of ['kelpie', 'norrfeed']) {
+    const order = await buyFrom(page, network)
+    await page.reload()
+    await expect.poll(async () => (await heard(page, network, order)).length).toBe(3)
+    const all = (await heard(page, network, order)).join()
+    expect(all.match(/· claimed for ad/g)).toHaveLength(1)
+    expect(all.match(/counted once/g)).toHaveLength(2)
+    expect(all).toContain('by server')
+  }
+})
+
+test('an order that the browser lost arrives by the server, also when the network stumbles', async ({
+  page,
+}) => {
+  await page.request.post(`${app.collector.replace('4870', '4880')}/trouble`, {
+    form: { times: '1' },
+    headers: { host: new URL(app.norrfeed).host.replace('norrfeed', 'whyfold') },
+  })
+  await page.route(/aq\.js|why\.js/, route => route.abort())
+  const order = await buyFrom(page, 'whyfold')
+  await page.goto(`${app.origin}/signals/networks`)
+  const line = page
+    .getByRole('row')
+    .filter({ hasText: `order.${order}` })
+    .filter({ hasText: 'whyfold' })
+  await expect
+    .poll(
+      async () => {
+        await page.reload()
+        return (await line.count()) > 0 && line.innerText()
+      },
+      { timeout: 40_000 },
+    )
+    .toMatch(/taken\s+2 tries; 200/)
+  expect(await heard(page, 'whyfold', order)).toEqual([expect.stringMatching(/by server · claimed for ad/)])
 })
 
 test('no page inside the network is fetched', async ({ page }) => {

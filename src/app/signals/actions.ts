@@ -3,9 +3,12 @@ import { refresh } from 'next/cache'
 import { v7 } from 'uuid'
 import * as z from 'zod'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
-import { type TagCode, tagCodeSchema } from '@/core/signals/tagCode'
 import { sharedDatabase } from '@/data/connect'
-import { listProfiles, saveProfile } from '@/data/workspace'
+import { retryRelays } from '@/data/relays'
+import { hasPractice } from '@/server/practice'
+import { installOnPractice } from '@/server/signals/handOff'
+import { beginTest, stopTest } from '@/server/signals/liveTest'
+import { keepNetwork, type NetworkSetup } from '@/server/signals/networks'
 import { dropRule, keepRule, type RuleTry, siteHome, tryRule } from '@/server/signals/rules'
 import { workspaceHere } from '../frame'
 
@@ -34,22 +37,37 @@ export async function attemptRule(rule: Rule, typed: string[]): Promise<RuleTry 
   return tryRule(sharedDatabase(), id, read.data, site, typed.slice(0, 200), Date.now())
 }
 
-/** Keeps a network's own code and our account there. Gives what is wrong, or null when it is done. */
-export async function saveNetworkCode(
-  network: string,
-  account: string,
-  code: TagCode,
+/** Keeps how a network is told. Gives what is wrong, or null when it is done. */
+export async function saveNetwork(
+  setup: Omit<NetworkSetup, 'name'>,
+  secret: string | null,
 ): Promise<string | null> {
-  const read = tagCodeSchema.safeParse(code)
-  if (!read.success) return z.prettifyError(read.error)
   const { id } = await workspaceHere()
-  const profile = (await listProfiles(sharedDatabase(), id)).find(p => p.id === network)
-  if (!profile) return `There is no network ${network}.`
-  await saveProfile(sharedDatabase(), id, {
-    ...profile,
-    account: account.trim() || undefined,
-    tag: read.data,
-  })
+  const wrong = await keepNetwork(sharedDatabase(), id, setup, secret)
+  if (!wrong) refresh()
+  return wrong
+}
+
+/** Sends again what a network refused. */
+export async function sendAgain(network: string): Promise<void> {
+  const { id } = await workspaceHere()
+  await retryRelays(sharedDatabase(), id, network)
   refresh()
-  return null
+}
+
+/** Has the practice shop place what the hand-off says. Says whether it did. */
+export async function installPractice(): Promise<boolean> {
+  const { id } = await workspaceHere()
+  return hasPractice() && installOnPractice(sharedDatabase(), id)
+}
+
+/** Begins a live test on a page. Gives what is wrong, or null when it has begun. */
+export async function startLiveTest(address: string): Promise<string | null> {
+  const { id } = await workspaceHere()
+  return beginTest(sharedDatabase(), id, address.trim(), Date.now())
+}
+
+export async function stopLiveTest(): Promise<void> {
+  const { id } = await workspaceHere()
+  await stopTest(sharedDatabase(), id, Date.now())
 }

@@ -3,7 +3,7 @@ import type { Severity } from '../shared/finding'
 import { addressConditionsSchema } from './address'
 import { matchesAddress } from './matchAddress'
 import type { PageCode, PageSource, RecordedRequest, Recording } from './page'
-import { findCalls, saysPlace, scriptsOf, tagCodeSchema } from './tagCode'
+import { findCalls, saysPlace, scriptsOf, slipIn, tagCodeSchema } from './tagCode'
 
 export const needs = ['value', 'currency', 'transaction'] as const
 export type Need = (typeof needs)[number]
@@ -44,6 +44,7 @@ const severities = {
   extra_page_view: 'error',
   wrong_account: 'error',
   insecure_tag: 'error',
+  script_error: 'error',
   blocked: 'error',
   late: 'warning',
   value_missing: 'warning',
@@ -79,7 +80,7 @@ const isInsecure = (address: string) =>
 /** An address without its scheme, up to its query. */
 const bare = (address: string) => address.replace(/^(?:[a-z]+:)?\/\//i, '').split(/[?#]/)[0]!
 
-/** Checks the tags of a page by its HTML (COMPUTE, section 3). */
+/** Checks the tags of a page by its HTML (COMPUTE, section 3), and whether their code can be read at all. */
 export function checkPageSource({ page, tags }: PageSpec, { code }: PageSource): PageFinding[] {
   const findings: PageFinding[] = []
   for (const tag of tags) checkTagInSource(tag, page, code, reporter(findings, tag.network))
@@ -131,6 +132,11 @@ function checkTagInSource(tag: WantedTag, page: string, code: readonly PageCode[
       report('wrong_account', { line: lineOf(base.code, base.at) }, { seen: base.account })
   for (const { src, line } of new Set([...loads, ...own.map(base => base.code)]))
     if (src !== null && isInsecure(src)) report('insecure_tag', { line }, { seen: src })
+
+  for (const part of new Set([...bases, ...everyCall].map(call => call.code))) {
+    const slip = part.src === null && !part.text.trimStart().startsWith('<') ? slipIn(part.text) : null
+    if (slip) report('script_error', { line: lineOf(part, part.offset + slip.at) }, { seen: slip.said })
+  }
 
   const start = installs[0]
   for (const { wanted, calls } of events) {

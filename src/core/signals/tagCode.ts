@@ -1,3 +1,4 @@
+import { parse } from 'acorn'
 import * as z from 'zod'
 import { isInTag, type Place, places } from './fillCode'
 
@@ -112,6 +113,22 @@ export function saysPlace(rest: string, template: string, place: Place): boolean
   if (!key) return null
   const said = new RegExp(`\\b${literally(key)}["'\`]?\\s*[:=]\\s*([^,}&\\s)]*)`).exec(rest)
   return said !== null && !nothing.test(said[1]!.trim())
+}
+
+/** Where code cannot be read by the language, and what is said of it; null where it can. */
+export function slipIn(code: string): { at: number; said: string } | null {
+  const attempt = (sourceType: 'script' | 'module') => {
+    try {
+      parse(code, { ecmaVersion: 'latest', sourceType })
+      return null
+    } catch (error) {
+      if (!(error instanceof SyntaxError)) throw error
+      const at = 'pos' in error && typeof error.pos === 'number' ? error.pos : 0
+      return { at, said: error.message.replace(/ \(\d+:\d+\)$/, '') }
+    }
+  }
+  const slip = attempt('script')
+  return slip && attempt('module') && slip
 }
 
 /** Facts that a network's event code can say, and so should. */

@@ -57,6 +57,8 @@ export async function queueArrived(database: Database, workspace: string, now: n
   const wanted = profiles.flatMap(profile =>
     happened.flatMap(h => {
       const slot = slots.find(s => s.network === profile.id && s.result === h.result)?.slot
+      // Code of the site knows no event ID of ours but a transaction's: the same event would count twice.
+      if (profile.placed_by === 'site' && profile.tag && h.transaction === null) return []
       const fresh = h.at >= Date.parse(profile.relayed_since!) && !known.has(`${profile.id} ${idOf(h)}`)
       return slot && fresh ? [{ profile, h, slot }] : []
     }),

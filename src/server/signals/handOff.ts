@@ -2,6 +2,7 @@ import type { NetworkProfile } from '@/core/links/profile'
 import { fillCode, networkEventId } from '@/core/signals/fillCode'
 import type { AddressConditions } from '@/core/signals/matchAddress'
 import type { PageSpec, WantedTag } from '@/core/signals/pageCheck'
+import { usualWorth } from '@/core/signals/result'
 import { needsOf, type TagCode } from '@/core/signals/tagCode'
 import type { Database } from '@/data/connect'
 import { listDefinitions, listRules, listSlots } from '@/data/signals'
@@ -56,6 +57,9 @@ export async function describeHandOff(database: Database, workspace: string): Pr
   ]
   const pagesOf = (result: string): AddressConditions | null =>
     rules.find(r => r.result === result && r.when.on === 'page')?.where ?? null
+  const hasTransaction = (result: string) =>
+    definitions.some(d => d.id === result && d.kind === 'order') ||
+    rules.some(r => r.result === result && r.facts.transaction)
   return {
     tag: fillCode(ownCode().base, { account: key }),
     rules: rules.length,
@@ -71,11 +75,18 @@ export async function describeHandOff(database: Database, workspace: string): Pr
         .flatMap((d): HandOffEvent[] => {
           const slot = slots.find(s => s.network === profile.id && s.result === d.id)?.slot
           if (!slot || !profile.tag?.event) return []
-          // Under the same ID as our server tells it, so that it counts once.
-          const code = profile.tag.event
-            .replaceAll('{account}', profile.account ?? '')
-            .replaceAll('{event}', slot)
-            .replaceAll('{event_id}', networkEventId(d.id, '{transaction}', ''))
+          const usual = usualWorth(d)
+          const known = {
+            account: profile.account ?? '',
+            event: slot,
+            ...(usual.value ? usual : {}),
+            // Under the same ID as our server tells it, so that it counts once.
+            ...(hasTransaction(d.id) ? { event_id: networkEventId(d.id, '{transaction}', '') } : {}),
+          }
+          const code = Object.entries(known).reduce(
+            (filled, [place, value]) => filled.replaceAll(`{${place}}`, value),
+            profile.tag.event,
+          )
           return [{ result: d.name, slot, code, where: pagesOf(d.id) }]
         }),
     })),
@@ -83,7 +94,7 @@ export async function describeHandOff(database: Database, workspace: string): Pr
 }
 
 /** What a network's tag should do on a page: its own code, and its events on the pages of their rules. */
-const wantedOf = ({ id, account, code, events }: HandOff['networks'][number]): WantedTag[] =>
+export const wantedOf = ({ id, account, code, events }: HandOff['networks'][number]): WantedTag[] =>
   code && account
     ? [
         {
@@ -113,11 +124,6 @@ export async function pageSpecOf(database: Database, workspace: string, page: st
   return { page, tags: [{ network: 'Aequant', account, code: ownCode(), events: [] }, ...theirs] }
 }
 
-/** What a visit should make a browser send, whoever placed the code. */
-export async function visitSpecOf(database: Database, workspace: string): Promise<WantedTag[]> {
-  return (await describeHandOff(database, workspace)).networks.flatMap(wantedOf)
-}
-
 const fence = (code: string) => `\`\`\`html\n${code}\n\`\`\``
 
 /** Where a thing can be placed, for those who have no file of the site to change. */
@@ -134,7 +140,7 @@ export const commonPlaces: readonly [place: string, how: string][] = [
     'A page builder',
     'Page settings have a field for code in the head. A block of HTML within the page is the body: take the head’s field.',
   ],
-  ['A theme or template', 'Directly before `</head>` in the file that all pages share.'],
+  ['A theme or template', 'Directly before </head> in the file that all pages share.'],
 ]
 
 /** Networks whose code the site places itself, with what each step of the sheet says. */

@@ -1,45 +1,84 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useState, useTransition } from 'react'
-import type { TagCode } from '@/core/signals/tagCode'
+import { useState } from 'react'
 import type { HandOff } from '@/server/signals/handOff'
 import { count } from '../format'
 import { whereWords } from './ruleWords'
 import { SignalsNav } from './SignalsNav'
 
-type Save = (network: string, account: string, code: TagCode) => Promise<string | null>
-
 /** The hand-off: the exact code to place, where and in which order, for whoever looks after the site. */
-export function HandOffScreen({ handOff: { tag, rules, networks }, save }: { handOff: HandOff; save: Save }) {
+export function HandOffScreen({
+  handOff,
+  places,
+  hiddenFields,
+  install,
+}: {
+  handOff: HandOff
+  /** common places for code, with how */
+  places: readonly [place: string, how: string][]
+  hiddenFields: string
+  /** places it all on the practice shop; null where there is none */
+  install: (() => Promise<boolean>) | null
+}) {
+  const { tag, rules, networks } = handOff
   const ready = networks.filter(n => n.base !== '')
+  const onSite = ready.filter(n => n.placedBy === 'site')
+  const along = ready.filter(n => n.placedBy === 'tag')
+  const [said, setSaid] = useState('')
   return (
     <Box px="5" pt="4" pb="8" maxWidth="66rem">
       <SignalsNav here="/signals/hand-off" />
       <Text as="h1" fontSize="19px">
         One tag on every page
-        {ready.length > 0 ? `, and the own code of ${ready.map(n => n.name).join(', ')}` : ''}: give this
+        {onSite.length > 0 ? `, and the own code of ${onSite.map(n => n.name).join(', ')}` : ''}: give this
         sheet to whoever looks after the site.
       </Text>
-      <Flex gap="2" mt="2" fontSize="13px" className="no-print">
+      <Flex gap="2" mt="2" fontSize="13px" className="no-print" align="center">
         <button type="button" className="field press" onClick={() => window.print()}>
           Print the sheet
         </button>
         <a className="field press" href="/api/hand-off" download>
           As a Markdown file
         </a>
+        {install && (
+          <button
+            type="button"
+            className="field press"
+            onClick={() =>
+              void install().then(done =>
+                setSaid(done ? 'The practice shop has placed it.' : 'The practice shop does not answer.'),
+              )
+            }
+          >
+            Place it on the practice shop
+          </button>
+        )}
+        <Text role="status">{said}</Text>
       </Flex>
       <Step
         number={1}
         title="Aequant’s tag, on every page"
-        where="In the head, once. Most shop systems, tag managers and page builders have a field for code in the head of all pages."
+        where="In the head, once, before everything else."
       >
         <Code text={tag} />
         <Text fontSize="13px" color="quiet">
           {count(rules)} {rules === 1 ? 'rule runs' : 'rules run'} in it. New rules need no change of the
           site.
+          {along.length > 0 &&
+            ` It also places the code of ${along.map(n => n.name).join(', ')}: take theirs from the pages, or they hear everything twice.`}
         </Text>
+        <Box as="dl" fontSize="13px" mt="2">
+          {places.map(([place, how]) => (
+            <Flex key={place} gap="3">
+              <Text as="dt" width="130px" flexShrink={0} color="quiet">
+                {place}
+              </Text>
+              <Text as="dd">{how}</Text>
+            </Flex>
+          ))}
+        </Box>
       </Step>
-      {ready.map((network, i) => (
+      {onSite.map((network, i) => (
         <Step
           key={network.id}
           number={i + 2}
@@ -59,19 +98,13 @@ export function HandOffScreen({ handOff: { tag, rules, networks }, save }: { han
           ))}
         </Step>
       ))}
-      <Box as="section" mt="6" className="no-print">
-        <Text as="h2" fontSize="16px" fontWeight="650">
-          A network’s own code
-        </Text>
-        <Text fontSize="13px" color="quiet" maxWidth="52rem">
-          Paste what the network gives its customers. Write {'{account}'} where your account stands; in the
-          event code {'{event}'}, {'{value}'}, {'{currency}'} and {'{transaction}'}. The sheet above and the
-          page check then know it.
-        </Text>
-        {networks.map(network => (
-          <OwnCode key={network.id} network={network} save={save} />
-        ))}
-      </Box>
+      <Step
+        number={onSite.length + 2}
+        title="Hidden fields in order forms"
+        where="The tag fills them in, so that an order knows where it came from and whether it was placed in a live test."
+      >
+        <Code text={hiddenFields} />
+      </Step>
     </Box>
   )
 }
@@ -125,71 +158,5 @@ function Code({ text }: { text: string }) {
         {copied ? 'Copied' : 'Copy'}
       </button>
     </Flex>
-  )
-}
-
-function OwnCode({ network, save }: { network: HandOff['networks'][number]; save: Save }) {
-  const [account, setAccount] = useState(network.account ?? '')
-  const [base, setBase] = useState(network.code?.base ?? '')
-  const [event, setEvent] = useState(network.code?.event ?? '')
-  const [said, setSaid] = useState('')
-  const [busy, start] = useTransition()
-  const lacks =
-    base !== '' && !base.includes('{account}')
-      ? 'The base code has no {account}: it would be the same for everybody.'
-      : ''
-  return (
-    <Box as="details" mt="2" fontSize="13px">
-      <summary>
-        {network.name} {network.base ? '· in the sheet' : ''}
-      </summary>
-      <Flex direction="column" gap="2" mt="1" maxWidth="52rem">
-        <input
-          className="field"
-          aria-label={`Account at ${network.name}`}
-          placeholder="account or pixel ID"
-          value={account}
-          onChange={e => setAccount(e.target.value)}
-        />
-        <textarea
-          className="field"
-          style={{ height: 'auto', fontFamily: 'monospace' }}
-          rows={3}
-          aria-label={`Base code of ${network.name}`}
-          placeholder={"<script>…('{account}')</script>"}
-          value={base}
-          onChange={e => setBase(e.target.value)}
-        />
-        <textarea
-          className="field"
-          style={{ height: 'auto', fontFamily: 'monospace' }}
-          rows={2}
-          aria-label={`Event code of ${network.name}`}
-          placeholder="…('{event}', { value: {value}, currency: '{currency}', id: '{transaction}' })"
-          value={event}
-          onChange={e => setEvent(e.target.value)}
-        />
-        <Flex gap="2" align="center">
-          <button
-            type="button"
-            className="field press"
-            disabled={busy}
-            onClick={() =>
-              start(async () =>
-                setSaid(
-                  (await save(network.id, account, { base, event, requests: network.code?.requests })) ??
-                    'Kept.',
-                ),
-              )
-            }
-          >
-            Keep the code of {network.name}
-          </button>
-          <Text color={lacks ? 'alarm' : 'quiet'} aria-live="polite">
-            {lacks || said}
-          </Text>
-        </Flex>
-      </Flex>
-    </Box>
   )
 }

@@ -67,6 +67,15 @@ export function ruleFindingWords(finding: RuleFinding): string {
   }
 }
 
+/** What became of something that the server told. */
+export const relayWords = {
+  waiting: 'waiting',
+  taken: 'taken',
+  refused: 'refused',
+  no_click: 'not sent: no click of its own',
+  held_back: 'held back: no place for a test mark',
+} as const
+
 /** What a finding of the page check means and what to change. */
 export const pageFindingWords: Record<PageFindingCode, string> = {
   base_missing: 'The base code is not on this page. Place it in the head of every page.',
@@ -81,6 +90,7 @@ export const pageFindingWords: Record<PageFindingCode, string> = {
     'The event carries the base call along, which doubles the page view. Leave the event alone in its place.',
   wrong_account: 'It names another account: what is heard goes to somebody else.',
   insecure_tag: 'It is fetched without encryption, which browsers refuse on a secure page. Write https.',
+  script_error: 'The browser cannot read this code, so nothing of it is done. Mend the slip.',
   blocked: 'The request did not get through.',
   late: 'It was sent only after the page was left, and may be lost.',
   value_missing: 'The event does not say a value.',

@@ -1,9 +1,10 @@
 import { sharedDatabase } from '@/data/connect'
-import { describeHandOff } from '@/server/signals/handOff'
+import { hasPractice } from '@/server/practice'
+import { commonPlaces, describeHandOff, hiddenFields } from '@/server/signals/handOff'
 import { HandOffScreen } from '@/ui/signals/HandOffScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { saveNetworkCode } from '../actions'
+import { installPractice } from '../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -11,7 +12,12 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const { id } = await workspaceHere()
   return (
     <Station search={await searchParams}>
-      <HandOffScreen handOff={await describeHandOff(sharedDatabase(), id)} save={saveNetworkCode} />
+      <HandOffScreen
+        handOff={await describeHandOff(sharedDatabase(), id)}
+        places={commonPlaces}
+        hiddenFields={hiddenFields}
+        install={hasPractice() ? installPractice : null}
+      />
     </Station>
   )
 }

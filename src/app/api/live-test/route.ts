@@ -1,0 +1,11 @@
+import { workspaceHere } from '@/app/frame'
+import { sharedDatabase } from '@/data/connect'
+import { describeTest } from '@/server/signals/liveTest'
+
+export const dynamic = 'force-dynamic'
+
+/** The latest live test as far as it has come. */
+export async function GET(): Promise<Response> {
+  const { id } = await workspaceHere()
+  return Response.json(await describeTest(sharedDatabase(), id))
+}

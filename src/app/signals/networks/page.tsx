@@ -1,0 +1,22 @@
+import { sharedDatabase } from '@/data/connect'
+import { describeNetworks } from '@/server/signals/networks'
+import { NetworksScreen } from '@/ui/signals/NetworksScreen'
+import { type Search, workspaceHere } from '../../frame'
+import { Station } from '../../Station'
+import { saveNetwork, sendAgain } from '../actions'
+
+export const dynamic = 'force-dynamic'
+
+export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
+  const { id, settings } = await workspaceHere()
+  return (
+    <Station search={await searchParams}>
+      <NetworksScreen
+        {...(await describeNetworks(sharedDatabase(), id))}
+        zone={settings.time_zone}
+        now={Date.now()}
+        actions={{ save: saveNetwork, again: sendAgain }}
+      />
+    </Station>
+  )
+}

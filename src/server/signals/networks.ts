@@ -1,0 +1,81 @@
+import * as z from 'zod'
+import { type NetworkProfile, profileSchema } from '@/core/links/profile'
+import type { Database } from '@/data/connect'
+import { countRelays, latestRelays, type Relay, relaySecret, saveRelaySecret } from '@/data/relays'
+import { listDefinitions } from '@/data/signals'
+import { listProfiles, saveProfile } from '@/data/workspace'
+import { publishRoutes } from '../routes'
+
+const MOST_SHOWN = 60
+
+/** How one network is told, as its form has it. */
+export type NetworkSetup = Pick<
+  NetworkProfile,
+  'id' | 'name' | 'account' | 'tag' | 'placed_by' | 'outgoing' | 'relayed_since' | 'slots'
+>
+export interface DescribedNetwork {
+  setup: NetworkSetup
+  /** the secret itself is shown to nobody */
+  hasSecret: boolean
+  sent: Partial<Record<Relay['state'], number>>
+}
+/** One event that the server told, or is to tell. */
+export interface RelayLine extends Pick<Relay, 'network' | 'event_id' | 'state' | 'tries' | 'facts'> {
+  result: string
+  at: number
+  nextAt: number
+  test: boolean
+}
+
+/** Every network with how it is told, and the latest that the server told or tried to. */
+export async function describeNetworks(
+  database: Database,
+  workspace: string,
+): Promise<{ networks: DescribedNetwork[]; log: RelayLine[] }> {
+  const counts = await countRelays(database, workspace)
+  const names = new Map((await listDefinitions(database, workspace)).map(d => [d.id, d.name]))
+  const networks: DescribedNetwork[] = []
+  for (const profile of await listProfiles(database, workspace)) {
+    const { id, name, account, tag, placed_by, outgoing, relayed_since, slots } = profile
+    networks.push({
+      setup: { id, name, account, tag, placed_by, outgoing, relayed_since, slots },
+      hasSecret: (await relaySecret(database, workspace, id)) !== null,
+      sent: Object.fromEntries(counts.filter(c => c.network === id).map(c => [c.state, c.count])),
+    })
+  }
+  const log = await latestRelays(database, workspace, MOST_SHOWN)
+  return {
+    // Those that are told in some way come first.
+    networks: networks.sort((a, b) => Number(Boolean(b.setup.tag)) - Number(Boolean(a.setup.tag))),
+    log: log.map(({ network, event_id, state, tries, facts, result, at, next_at, test }) => ({
+      network,
+      event_id,
+      state,
+      tries,
+      facts,
+      result: names.get(result) ?? result,
+      at: at.getTime(),
+      nextAt: next_at.getTime(),
+      test: test !== null,
+    })),
+  }
+}
+
+/** Keeps how a network is told. Gives what is wrong, or null when it is done. */
+export async function keepNetwork(
+  database: Database,
+  workspace: string,
+  { id, ...setup }: Omit<NetworkSetup, 'name'>,
+  secret: string | null,
+): Promise<string | null> {
+  const profile = (await listProfiles(database, workspace)).find(p => p.id === id)
+  if (!profile) return `There is no network ${id}.`
+  const read = profileSchema.safeParse({ ...profile, ...setup })
+  if (!read.success) return z.prettifyError(read.error)
+  await database.transaction(async inner => {
+    await saveProfile(inner, workspace, read.data)
+    if (secret) await saveRelaySecret(inner, workspace, id, secret)
+  })
+  await publishRoutes(database, workspace)
+  return null
+}

@@ -1,0 +1,290 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useEffect, useState, useTransition } from 'react'
+import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
+import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
+import { between, count, instant } from '../format'
+import { pageFindingWords, relayWords } from './ruleWords'
+import { SignalsNav } from './SignalsNav'
+
+export interface LiveTestActions {
+  begin: (address: string) => Promise<string | null>
+  end: () => Promise<void>
+}
+type Page = DescribedTest['pages'][number]
+
+const LOOK_EVERY_MS = 800
+
+/** A live test: our own visit to the site in another tab, watched page by page as it happens. */
+export function LiveTestScreen({
+  given,
+  site,
+  zone,
+  actions,
+}: {
+  given: DescribedTest | null
+  site: string
+  zone: string
+  actions: LiveTestActions
+}) {
+  const [test, setTest] = useState(given)
+  const [address, setAddress] = useState(site)
+  const [problem, setProblem] = useState('')
+  const [busy, start] = useTransition()
+  const running = test?.running ?? false
+  const look = () =>
+    fetch('/api/live-test')
+      .then(answer => answer.json())
+      .then((next: DescribedTest | null) => setTest(next))
+      .catch(() => {})
+  useEffect(() => {
+    if (!running) return
+    const timer = setInterval(look, LOOK_EVERY_MS)
+    return () => clearInterval(timer)
+  }, [running])
+  const begin = () =>
+    start(async () => {
+      setProblem((await actions.begin(address)) ?? '')
+      await look()
+    })
+  const end = () =>
+    start(async () => {
+      await actions.end()
+      await look()
+    })
+  return (
+    <Box px="5" pt="4" pb="8">
+      <SignalsNav here="/signals/live-test" />
+      <Text as="h1" fontSize="19px" maxWidth="62rem" aria-live="polite">
+        {test
+          ? summary(test)
+          : 'Visit your site as a shopper would, and see here what each page tells whom, as it happens. Nothing of it counts.'}
+      </Text>
+      <Flex gap="2" mt="3" fontSize="13px" align="center" wrap="wrap">
+        {running && test ? (
+          <>
+            <a className="field press" href={test.open} target="_blank" rel="noreferrer">
+              Open the page in another tab
+            </a>
+            <button type="button" className="field press" disabled={busy} onClick={end}>
+              End the test
+            </button>
+            <Text color="quiet">
+              Begun {instant(test.startedAt, zone)}. The visit lasts as long as its tab.
+            </Text>
+          </>
+        ) : (
+          <>
+            <input
+              className="field"
+              type="url"
+              style={{ width: 420 }}
+              aria-label="Page on which the visit begins"
+              value={address}
+              onChange={event => setAddress(event.target.value)}
+              onKeyDown={event => event.key === 'Enter' && begin()}
+            />
+            <button type="button" className="field press" disabled={busy} onClick={begin}>
+              {test ? 'Begin another test' : 'Begin a test'}
+            </button>
+          </>
+        )}
+        {problem && <Text color="alarm">{problem}</Text>}
+      </Flex>
+      {test?.clicks.map(click => (
+        <Text key={click.at} fontSize="13px" mt="2">
+          {between(Math.max(0, click.at - test.startedAt))} · a click on {click.network}, code {click.code}:
+          passed on, and marked as a test.
+        </Text>
+      ))}
+      {test?.pages.toReversed().map(page => (
+        <PageSeen key={page.view} page={page} test={test} />
+      ))}
+      {running && test?.pages.length === 0 && (
+        <Text fontSize="13px" color="quiet" mt="4">
+          Waiting for the first page. If it is open and nothing appears here, the tag is not on it: look at it
+          in Page check.
+        </Text>
+      )}
+    </Box>
+  )
+}
+
+/** What the visit has shown so far, in a sentence. */
+function summary({ pages, running }: DescribedTest): string {
+  const results = pages.flatMap(p => p.results)
+  const wrong = pages.reduce(
+    (sum, p) =>
+      sum +
+      p.missing.length +
+      p.findings.length +
+      p.results.flatMap(r => r.networks).filter(n => n.state === 'missing' || n.state === 'not_loaded')
+        .length,
+    0,
+  )
+  const again = results.filter(r => r.again).length
+  const said = [
+    `${count(pages.length)} ${pages.length === 1 ? 'page' : 'pages'}`,
+    `${count(results.length)} ${results.length === 1 ? 'result' : 'results'} told${again > 0 ? `, ${count(again)} of them again: ${again === 1 ? 'it counts' : 'they count'} once` : ''}`,
+  ]
+  return `${running ? 'The test runs' : 'The last test has ended'}: ${said.join(', ')}; ${
+    wrong === 0 ? 'nothing is wrong' : `${count(wrong)} ${wrong === 1 ? 'thing is' : 'things are'} wrong`
+  }.`
+}
+
+function PageSeen({ page, test }: { page: Page; test: DescribedTest }) {
+  const name = (result: string) => test.names[result] ?? result
+  const url = URL.canParse(page.address) ? new URL(page.address) : null
+  url?.searchParams.delete('aq_test')
+  const networks = [...new Set(page.results.flatMap(r => r.networks.map(n => n.network)))]
+  return (
+    <Box as="section" aria-label={page.title} mt="4" borderTopWidth="1px" borderColor="hairline" pt="2">
+      <Flex gap="3" align="baseline">
+        <Text fontSize="12px" color="quiet" width="52px" flexShrink={0}>
+          {between(Math.max(0, page.opened - test.startedAt))}
+        </Text>
+        <Text as="h2" fontSize="15px" fontWeight="650">
+          {page.title}
+        </Text>
+        <Text fontFamily="mono" fontSize="12px" color="quiet" wordBreak="break-all">
+          {url ? url.pathname + url.search : page.address}
+        </Text>
+      </Flex>
+      <Box pl="64px" fontSize="13px">
+        {page.results.length > 0 && (
+          <table className="ledger" style={{ width: 'auto' }}>
+            <thead>
+              <tr>
+                <th scope="col">our tag told</th>
+                {networks.map(network => (
+                  <th key={network} scope="col" style={{ textAlign: 'left' }}>
+                    {network}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {page.results.map(result => (
+                <tr key={result.id}>
+                  <th scope="row" style={{ verticalAlign: 'top' }}>
+                    <Told result={result} name={name(result.result)} />
+                  </th>
+                  {networks.map(network => {
+                    const signal = result.networks.find(n => n.network === network)
+                    const relay = page.relays.find(
+                      r => r.network === network && r.event_id === result.event_id,
+                    )
+                    return (
+                      <td key={network} style={{ textAlign: 'left', verticalAlign: 'top' }}>
+                        {signal ? <Heard signal={signal} /> : '—'}
+                        {relay && <Relayed relay={relay} />}
+                      </td>
+                    )
+                  })}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        {page.missing.map(result => (
+          <Text key={result} color="alarm">
+            {name(result)} was expected on this page and was not told.
+          </Text>
+        ))}
+        {page.findings.map(finding => (
+          <Text key={`${finding.code} ${finding.network} ${finding.event}`} color="alarm">
+            {finding.network}
+            {finding.event ? `, ${finding.event}` : ''}: {pageFindingWords[finding.code]}
+            {finding.seen ? ` (${finding.seen.slice(0, 120)})` : ''}{' '}
+            <Text as="span" color="quiet">
+              {finding.code}
+            </Text>
+          </Text>
+        ))}
+        {page.errors.map((error, i) => (
+          <Text key={i} color="alarm">
+            A script of the page failed: {error.said}
+          </Text>
+        ))}
+        {page.waiting.length > 0 && (
+          <Text color="quiet">Waits for the visitor: {page.waiting.map(name).join(', ')}.</Text>
+        )}
+        {page.results.length + page.missing.length + page.findings.length + page.waiting.length === 0 && (
+          <Text color="quiet">{page.rested ? 'Nothing to tell here, and nothing was.' : 'Looking …'}</Text>
+        )}
+      </Box>
+    </Box>
+  )
+}
+
+function Told({ result, name }: { result: TestedResult; name: string }) {
+  return (
+    <>
+      <Text fontWeight="650" color="shop">
+        {name}
+        {result.value && ` · ${result.value} ${result.currency ?? ''}`}
+      </Text>
+      <Text fontFamily="mono" fontSize="12px">
+        {result.event_id}
+      </Text>
+      {result.again && <Text color="quiet">told before: counts once</Text>}
+    </>
+  )
+}
+
+const stateWords: Record<NetworkSignal['state'], { word: string; bad: boolean; more: string }> = {
+  sent: { word: 'sent', bad: false, more: '' },
+  called: { word: 'called', bad: false, more: 'Its code was run; its request could not be seen.' },
+  held_back: {
+    word: 'held back',
+    bad: false,
+    more: 'Its code has no place for a test mark, so it was not run.',
+  },
+  not_loaded: { word: 'not loaded', bad: true, more: 'Its script could not be fetched.' },
+  missing: { word: 'missing', bad: true, more: 'It should have heard of this, and nothing was sent.' },
+  awaited: { word: 'awaited …', bad: false, more: '' },
+}
+
+/** What the browser sent one network: opened, every parameter of the request. */
+function Heard({ signal }: { signal: NetworkSignal }) {
+  const { word, bad, more } = stateWords[signal.state]
+  const parameters = signal.request ? [...new URL(signal.request).searchParams] : []
+  return (
+    <Box as="details" maxWidth="210px" whiteSpace="normal">
+      <summary title={more}>
+        <Text as="span" color={bad ? 'alarm' : 'ink'}>
+          {word}
+        </Text>{' '}
+        as {signal.slot}
+      </summary>
+      <Text color="quiet">
+        {signal.placedBy === 'tag' ? 'Placed by our tag.' : 'Placed on the site.'} {more}
+      </Text>
+      {parameters.map(([key, value]) => (
+        <Text key={key} fontFamily="mono" fontSize="11px" wordBreak="break-all">
+          {key} = {value || '—'}
+        </Text>
+      ))}
+    </Box>
+  )
+}
+
+function Relayed({ relay }: { relay: TestedRelay }) {
+  const last = relay.tries.at(-1)
+  return (
+    <Box as="details" maxWidth="210px" whiteSpace="normal">
+      <summary>
+        <Text as="span" color={relay.state === 'refused' ? 'alarm' : 'ink'}>
+          server: {relayWords[relay.state]}
+          {last && `, ${last.status ?? 'no answer'}`}
+        </Text>
+      </summary>
+      {relay.tries.map(one => (
+        <Text key={one.at} fontFamily="mono" fontSize="11px" wordBreak="break-all">
+          {one.status ?? 'no answer'} {one.said}
+        </Text>
+      ))}
+      {!last && <Text color="quiet">Not sent yet.</Text>}
+    </Box>
+  )
+}
