@@ -31,7 +31,7 @@ module.exports = {
     only('data-uses-core-and-formats', 'data', '^src/(core|formats|data)/'),
     only('server-uses-data', 'server', '^src/(core|formats|data|server)/'),
     only('collector-knows-no-database', 'collector', '^src/(core|formats|collector)/'),
-    only('tag-uses-core', 'tag', '^src/(core/signals|core/intake/(arrival|routing)|tag)/'),
+    only('tag-uses-core', 'tag', '^src/(core/signals/|core/intake/(arrival|routing)|tag/)'),
     only('practice-is-the-outside-world', 'practice', '^src/(core|formats|practice)/'),
     only('cli-is-no-interface', 'cli', '^src/(core|formats|data|server|practice|cli)/'),
     {

@@ -4,6 +4,7 @@ import { sharedDatabase } from '@/data/connect'
 import { dataSpan } from '@/data/exchange'
 import { countAside } from '@/data/intake'
 import { listEntities } from '@/data/workspace'
+import { knownAlarms } from '@/server/signals/latestAlarms'
 import { ensureWorkspace } from '@/server/workspace'
 import type { Frame } from '@/ui/shell/frame'
 
@@ -39,9 +40,21 @@ export async function readAddress(search: Search) {
 /** What needs attention at each station, in a sentence. */
 async function attentionHere(workspace: string): Promise<Record<string, string>> {
   const aside = await countAside(sharedDatabase(), workspace)
-  return aside > 0
-    ? { '/intake': `${aside} ${aside === 1 ? 'arrival is' : 'arrivals are'} set aside and in no figure.` }
-    : {}
+  const alarms = knownAlarms(workspace, Date.now()).filter(alarm => alarm.until === null)
+  const own = alarms.filter(a => a.receiver === 'Aequant').length
+  const lost = alarms.filter(a => a.kind === 'lost_clicks')
+  const theirs = alarms.length - own - lost.length
+  const said: Record<string, string | null> = {
+    '/results':
+      theirs > 0 ? `${theirs} of the networks’ signals ${theirs === 1 ? 'is' : 'are'} not as usual.` : null,
+    '/signals': own > 0 ? `${own} of the tag’s signals ${own === 1 ? 'is' : 'are'} not as usual.` : null,
+    '/links': lost[0] ? `Clicks of ${lost[0].ad?.name} are billed and do not arrive.` : null,
+    '/intake':
+      aside > 0
+        ? `${aside} ${aside === 1 ? 'arrival is' : 'arrivals are'} set aside and in no figure.`
+        : null,
+  }
+  return Object.fromEntries(Object.entries(said).flatMap(([path, why]) => (why ? [[path, why]] : [])))
 }
 
 export async function buildFrame(search: Search): Promise<Frame> {

@@ -2,21 +2,26 @@ import { join } from 'node:path'
 import { partnerSchema } from '@/core/intake/postback'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
-import { parseDay } from '@/core/shared/days'
+import { parseDay, startOfDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
+import { events } from '@/data/schema'
+import { insertRows } from '@/data/store'
 import { createWorkspace, findWorkspace, savePlan, saveRoute, setLandingPages } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { writeFolder } from '@/formats/folder'
-import { simulateMarket } from '@/practice/market/simulate'
+import { simulateBrowsing } from '@/practice/market/browsing'
+import { MARKET_ZONE, simulateMarket } from '@/practice/market/simulate'
 import { importFile } from '@/server/import/importFile'
 import { keepPartner } from '@/server/partners'
 import { practiceOrigin } from '@/server/practice'
 import { WORKSPACE } from '@/server/workspace'
-import { fillSignals } from './fillSignals'
+import { demoRules, fillSignals } from './fillSignals'
 
 const DEMO_SEED = 11
 const DEMO_DAYS = 75
+/** The days of the market's story on which thank-you pages are reloaded. */
+const RELOADED = { after: 30, days: 4 }
 
 /** What each network's account adds to every ad's address. */
 const plans = {
@@ -56,6 +61,28 @@ const corvane = partnerSchema.parse({
   statuses: { approved: ['ok'], pending: ['open'], reversed: ['void'] },
 })
 
+/** Long enough that no turn of the market's story falls on its last day. */
+const TODAY_OF = { days: 40, seed: 31 }
+
+/** What the shop and the tracking domain have seen of today; networks report it tomorrow. */
+function todaySoFar(today: string, now: number) {
+  const { clicks, orders } = simulateMarket({ ...TODAY_OF, scale: 1, end: parseDay(today)! })
+  const from = startOfDay(parseDay(today)!, MARKET_ZONE)
+  const isToday = (at: unknown) => Date.parse(String(at)) >= from && Date.parse(String(at)) < now
+  const todays = clicks.filter(c => isToday(c.clicked_at))
+  const known = new Set(todays.map(c => c.click_id))
+  return {
+    clicks: todays,
+    orders: orders
+      .filter(o => isToday(o.ordered_at))
+      .map(o => ({
+        ...o,
+        order_id: `${o.order_id}-${TODAY_OF.seed}`,
+        click_id: known.has(o.click_id!) ? o.click_id! : '',
+      })),
+  }
+}
+
 /** Fills the demo: Tarnbrook Looms' 75 days up to yesterday. Does nothing when it is there already. */
 export async function fillDemo(database: Database, today: string): Promise<void> {
   if (await findWorkspace(database, WORKSPACE)) return
@@ -65,14 +92,30 @@ export async function fillDemo(database: Database, today: string): Promise<void>
     await createWorkspace(transaction, WORKSPACE, 'Tarnbrook Looms', settings, shippedProfiles)
   })
   const workspace = (await findWorkspace(database, WORKSPACE))!
+  const now = todaySoFar(today, Date.now())
   const files = {
     delivery: market.delivery,
-    clicks: market.clicks,
-    orders: market.orders,
+    clicks: [...market.clicks, ...now.clicks],
+    orders: [...market.orders, ...now.orders],
     'claim-rows': market.claimRows,
   }
   for (const [kind, rows] of Object.entries(files) as [keyof typeof files, Record<string, unknown>[]][])
     await importFile(database, workspace, kind, writeCsv(Object.keys(rows[0] ?? {}), rows))
+
+  const first = parseDay(today)! - DEMO_DAYS
+  const shown = { delivery: market.delivery, clicks: files.clicks, orders: files.orders }
+  const browsing = simulateBrowsing(shown, DEMO_SEED, practiceOrigin('shop.tarnbrook'), demoRules, {
+    from: startOfDay(first + RELOADED.after, MARKET_ZONE),
+    to: startOfDay(first + RELOADED.after + RELOADED.days, MARKET_ZONE),
+  })
+  const told = browsing.filter(event => event.at < Date.now())
+  await insertRows(database, events, told, ({ rule, at, ...event }) => ({
+    workspace: WORKSPACE,
+    day: new Date(at).toISOString().slice(0, 10),
+    at: new Date(at).toISOString(),
+    attributes: rule ? { rule } : {},
+    ...event,
+  }))
 
   for (const [network, parameters] of Object.entries(plans))
     await savePlan(database, WORKSPACE, { network, level: 'account', scope: '' }, parameters)

@@ -1,8 +1,10 @@
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
+import { type Journey, journeySchema } from '@/core/signals/journey'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
 import type { Database } from '@/data/connect'
+import { saveJourney } from '@/data/journeys'
 import { saveRelaySecret } from '@/data/relays'
 import { saveDefinition, saveRule, saveSlot } from '@/data/signals'
 import { saveProfile } from '@/data/workspace'
@@ -36,10 +38,13 @@ const definitions = [
   result('course', 'Weaving course', { kind: 'order', count: 'every' }),
 ]
 
+/** The rules that tell each result, by their IDs. */
+export const demoRules = { order: 'order-on-thanks', booklet: 'booklet-form', call: 'call-form' }
+
 const element = (attribute: string) => ({ from: 'element' as const, selector: '[data-order]', attribute })
 const rules: Rule[] = [
   ruleSchema.parse({
-    id: 'order-on-thanks',
+    id: demoRules.order,
     result: 'order',
     when: { on: 'page' },
     where: { any: [{ by: 'equals', text: '/thanks' }] },
@@ -50,13 +55,13 @@ const rules: Rule[] = [
     },
   }),
   ruleSchema.parse({
-    id: 'booklet-form',
+    id: demoRules.booklet,
     result: 'booklet',
     when: { on: 'form_sent', selector: '#booklet' },
     where: { any: [{ by: 'equals', text: '/booklet' }] },
   }),
   ruleSchema.parse({
-    id: 'call-form',
+    id: demoRules.call,
     result: 'fitting-call',
     when: { on: 'form_sent', selector: '#fitting-call' },
     where: { any: [{ by: 'equals', text: '/fitting-call' }] },
@@ -74,10 +79,48 @@ const slots: Record<string, Record<string, string>> = {
 const placedBySite = 'norrfeed'
 const relayed = ['norrfeed', 'kelpie', 'mothwire', 'whyfold']
 
+const page = (...texts: [by: 'equals' | 'starts_with' | 'contains', text: string][]) => ({
+  on: 'page' as const,
+  where: { any: texts.map(([by, text]) => ({ by, text })), none: [] },
+})
+const journeys: Journey[] = [
+  journeySchema.parse({
+    id: 'an-order',
+    name: 'To an order',
+    steps: [
+      {
+        id: 'arrival',
+        name: 'Arrival',
+        by: page(['equals', '/kits'], ['equals', '/booklet'], ['equals', '/']),
+      },
+      { id: 'booklet', name: 'Pattern booklet', by: { on: 'result', result: 'booklet' }, optional: true },
+      { id: 'kit', name: 'Kit page', by: page(['contains', '/kits/']) },
+      { id: 'basket', name: 'Basket', by: page(['starts_with', '/basket']) },
+      { id: 'checkout', name: 'Checkout', by: page(['starts_with', '/buy/']) },
+      { id: 'order', name: 'Order', by: { on: 'result', result: 'order' } },
+    ],
+  }),
+  journeySchema.parse({
+    id: 'fitting-call',
+    name: 'To a fitting call',
+    steps: [
+      {
+        id: 'arrival',
+        name: 'Arrival',
+        by: page(['equals', '/kits'], ['equals', '/booklet'], ['equals', '/']),
+      },
+      { id: 'floor-looms', name: 'Floor looms', by: page(['equals', '/floor-looms']) },
+      { id: 'ask', name: 'Call page', by: page(['equals', '/fitting-call']) },
+      { id: 'call', name: 'Fitting call', by: { on: 'result', result: 'fitting-call' } },
+    ],
+  }),
+]
+
 /** Fills what counts in the demo, how the tag hears of it, and how the practice networks do. */
 export async function fillSignals(database: Database, workspace: string, now: number): Promise<void> {
   for (const definition of definitions) await saveDefinition(database, workspace, definition)
   for (const rule of rules) await saveRule(database, workspace, rule)
+  for (const journey of journeys) await saveJourney(database, workspace, journey)
   for (const [network, own] of Object.entries(slots))
     for (const [result, slot] of Object.entries(own))
       await saveSlot(database, workspace, network, result, slot)

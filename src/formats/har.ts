@@ -20,6 +20,7 @@ const harSchema = z.object({
         request: z.object({
           url: z.string(),
           method: z.string(),
+          headers: z.array(z.object({ name: z.string(), value: z.string() })).default([]),
           postData: z.object({ mimeType: z.string().optional(), text: z.string().optional() }).optional(),
         }),
         response: z.object({
@@ -50,18 +51,39 @@ export function readRecording(content: string, file: string): Recording {
       at: startedDateTime,
       parameters: parametersOf(request.url, request.postData?.text),
       failed,
-      document: response.content?.mimeType?.startsWith('text/html') ?? false,
+      document:
+        (response.content?.mimeType?.startsWith('text/html') ?? false) &&
+        response.status < 300 &&
+        // A frame within a page is no page of the visit.
+        !request.headers.some(h => h.name.toLowerCase() === 'sec-fetch-dest' && h.value !== 'document'),
     }
   })
-  return {
-    pages: pages.map(({ id, title, startedDateTime }) => ({
-      id,
-      at: startedDateTime,
-      // A page is named by its document, the first answer in HTML; some recorders put its address into the title.
-      address: requests.find(r => r.page === id && r.document && !r.failed)?.address ?? title ?? '',
-    })),
+  return splitByDocument(
+    pages.map(({ id, title, startedDateTime }) => ({ id, at: startedDateTime, address: title ?? '' })),
     requests,
+  )
+}
+
+/**
+ * A recorder may write all that one tab visited as one page: every document begins a page of its own, and
+ * what was asked for after it belongs to it.
+ */
+function splitByDocument(pages: Recording['pages'], requests: RecordedRequest[]): Recording {
+  const split: Recording['pages'] = []
+  for (const page of pages) {
+    const own = requests.filter(r => r.page === page.id).sort((a, b) => a.at - b.at)
+    const documents = own.filter(r => r.document && !r.failed)
+    // A page is named by its document; some recorders put its address into the title.
+    if (documents.length === 0) split.push(page)
+    documents.forEach((document, i) => {
+      const id = i === 0 ? page.id : `${page.id} ${i}`
+      split.push({ id, at: i === 0 ? page.at : document.at, address: document.address })
+      const next = documents[i + 1]?.at ?? Number.POSITIVE_INFINITY
+      for (const request of own)
+        if (i > 0 && request.at >= document.at && request.at < next) request.page = id
+    })
   }
+  return { pages: split, requests }
 }
 
 function parametersOf(address: string, body: string | undefined): Map<string, string> {

@@ -153,6 +153,11 @@ describe('a recorded visit', () => {
   it('is well when each page has its base and the thank-you page its event', () => {
     expect(found(visit)).toEqual([])
   })
+  it('is the same when its recorder wrote all pages of the tab as one', () => {
+    const asOne = (entries: Entry[]) => entries.map(e => ({ ...e, page: 'p1' }))
+    expect(found(asOne(visit))).toEqual([])
+    expect(found(asOne(without(6)))).toEqual(['event_missing'])
+  })
   it.each([
     [['base_missing'], [...without(4, 5)]],
     [['base_twice'], [...without(6), hit(1095, 'p2', 'e=seen'), visit[6]!]],

@@ -28,6 +28,10 @@ export const percent = (share: number | null): string =>
 export const instant = (at: number, zone: string): string =>
   new Intl.DateTimeFormat(LOCALE, { dateStyle: 'medium', timeStyle: 'medium', timeZone: zone }).format(at)
 
+/** A share that may be small: `0.5 %`, `46 %`. */
+export const smallPercent = (share: number | null): string =>
+  share === null ? UNKNOWN : share > 0 && share < 0.1 ? `${tenth.format(share * 100)} %` : percent(share)
+
 const spans = [
   ['d', 86_400_000],
   ['h', 3_600_000],

@@ -1,8 +1,10 @@
 'use server'
 import { refresh } from 'next/cache'
 import * as z from 'zod'
+import { type Journey, journeySchema } from '@/core/signals/journey'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { sharedDatabase } from '@/data/connect'
+import { removeJourney, saveJourney } from '@/data/journeys'
 import { saveDefinition, saveSlot } from '@/data/signals'
 import { type Counted, previewResult } from '@/server/signals/results'
 import { workspaceHere } from '../frame'
@@ -27,5 +29,22 @@ export async function previewDefinition(definition: ResultDefinition): Promise<C
 export async function mapResult(network: string, result: string, slot: string): Promise<void> {
   const { id } = await workspaceHere()
   await saveSlot(sharedDatabase(), id, network, result, slot.slice(0, 100))
+  refresh()
+}
+
+/** Keeps a journey. Gives what is wrong, or null when it is done. */
+export async function keepJourney(journey: Journey): Promise<string | null> {
+  const read = journeySchema.safeParse(journey)
+  if (!read.success) return z.prettifyError(read.error)
+  const { id } = await workspaceHere()
+  await saveJourney(sharedDatabase(), id, read.data)
+  refresh()
+  return null
+}
+
+/** Takes a journey away. It holds no figures of its own. */
+export async function dropJourney(journey: string): Promise<void> {
+  const { id } = await workspaceHere()
+  await removeJourney(sharedDatabase(), id, journey)
   refresh()
 }

@@ -15,13 +15,12 @@ export interface PulseReading {
 }
 
 /** So improbable that it is no chance. */
-const IMPROBABLE = 0.01
+export const IMPROBABLE = 0.01
 /** Hours of history before the day that is looked at. */
 const HISTORY_DAYS = 28
 const HOURS_OF_WEEK = 168
-/** Repeats in a day from which on a transaction is not just sent again once in a while. */
-const FEW_REPEATS = 3
-const REPEAT_SHARE = 0.05
+/** Repeats in a day that are borne anyway: a message is sent again once in a while. */
+const USUAL_REPEATS = 0.5
 
 export interface Heard {
   /** epoch ms */
@@ -79,12 +78,18 @@ export function poissonAtLeast(n: number, mean: number): number {
 /**
  * The state of a signal (COMPUTE, section 3): quiet when so long a silence would come by chance in less
  * than one of a hundred cases, given the usual rate by hour of the week; too many when so many in the last
- * day would, or when transactions are told again and again.
+ * day would, or when more transactions are told again than is usual.
  *
  * @param heard in any order
  * @param zone the zone in which the site's week is lived
+ * @param improbable less likely than this is no chance: smaller where many readings are made
  */
-export function pulseOf(heard: readonly Heard[], now: number, zone: string): PulseReading {
+export function pulseOf(
+  heard: readonly Heard[],
+  now: number,
+  zone: string,
+  improbable = IMPROBABLE,
+): PulseReading {
   const past = heard.filter(h => h.at <= now).sort((a, b) => a.at - b.at)
   const last = past.at(-1)
   const reading = { lastAt: last?.at ?? null, since: null, expected: 0, seen: 0, repeats: 0 }
@@ -94,24 +99,27 @@ export function pulseOf(heard: readonly Heard[], now: number, zone: string): Pul
 
   const untilSilence = usualRate(times, first, last.at + 1, zone)
   const missed = expectedBetween(untilSilence, last.at, now)
-  if (Math.exp(-missed) < IMPROBABLE) return { ...reading, pulse: 'quiet', since: last.at, expected: missed }
+  if (Math.exp(-missed) < improbable) return { ...reading, pulse: 'quiet', since: last.at, expected: missed }
 
   const dayAgo = now - DAY_MS
   const lastDay = past.filter(h => h.at > dayAgo)
-  const { repeats, firstRepeat } = repeatsIn(past, dayAgo)
+  const { repeats, firstRepeat, before } = repeatsIn(past, first, dayAgo)
+  const days = Math.max(1, (dayAgo - first) / DAY_MS)
   const expected =
     first < dayAgo ? expectedBetween(usualRate(times, first, dayAgo, zone), dayAgo, now) : lastDay.length
   const facts = { ...reading, expected, seen: lastDay.length, repeats }
-  if (repeats >= FEW_REPEATS && repeats > lastDay.length * REPEAT_SHARE)
+  if (poissonAtLeast(repeats, Math.max(before / days, USUAL_REPEATS)) < improbable)
     return { ...facts, pulse: 'too_many', since: firstRepeat }
-  if (first < dayAgo && poissonAtLeast(lastDay.length, Math.max(expected, 1)) < IMPROBABLE)
+  if (first < dayAgo && poissonAtLeast(lastDay.length, Math.max(expected, 1)) < improbable)
     return { ...facts, pulse: 'too_many', since: dayAgo }
   return { ...facts, pulse: 'live' }
 }
 
-function repeatsIn(past: readonly Heard[], since: number) {
+/** Transactions told again since an instant, and in the history before it. */
+function repeatsIn(past: readonly Heard[], history: number, since: number) {
   const known = new Set<string>()
   let repeats = 0
+  let before = 0
   let firstRepeat: number | null = null
   for (const { at, transaction } of past) {
     if (transaction === null) continue
@@ -119,7 +127,7 @@ function repeatsIn(past: readonly Heard[], since: number) {
     else if (at > since) {
       repeats += 1
       firstRepeat ??= at
-    }
+    } else if (at > history) before += 1
   }
-  return { repeats, firstRepeat }
+  return { repeats, firstRepeat, before }
 }

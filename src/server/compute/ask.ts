@@ -37,7 +37,7 @@ export async function ask<Name extends ViewName>(
   workspace: string,
   view: Name,
   question: Parameters<Views[Name]>[1],
-): Promise<ReturnType<Views[Name]>> {
+): Promise<Awaited<ReturnType<Views[Name]>>> {
   held.aequantWorker ??= startWorker()
-  return (await held.aequantWorker({ workspace, view, question })) as ReturnType<Views[Name]>
+  return (await held.aequantWorker({ workspace, view, question })) as Awaited<ReturnType<Views[Name]>>
 }

@@ -4,11 +4,15 @@ import { touchesOfOrder } from '@/core/evidence/touches'
 import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
+import type { Journey } from '@/core/signals/journey'
 import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
 import { ratio } from '@/core/weigh/figures'
 import { type Evidence, type Judgement, judge } from '@/core/weigh/judge'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
+import type { Database } from '@/data/connect'
 import { findingsOf } from '../judgeFolder'
+import { gatherAlarms } from '../signals/alarms'
+import { walkedJourney } from '../signals/journey'
 
 /** What a page asks for: a period, and the part of the account it is narrowed to. */
 export interface Question {
@@ -265,6 +269,18 @@ export function orderView(e: Evidence, id: string) {
 export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
 
 /** What can be asked of a worker, by name. */
+/** Where a view reads what is in no judgement. */
+export interface Source {
+  database: Database
+  workspace: string
+}
+
+const journeyView = (e: Evidence, { journey, ...question }: Question & { journey: Journey }, from: Source) =>
+  walkedJourney(from.database, from.workspace, e, journey, question)
+
+const alarmsView = (e: Evidence, now: number, { database, workspace }: Source) =>
+  gatherAlarms(database, workspace, e, now)
+
 export const views = {
   judge: judgeView,
   weigh: weighView,
@@ -274,6 +290,8 @@ export const views = {
   orderEvidence: orderEvidenceView,
   order: orderView,
   unknownSources: unknownSourcesView,
+  journey: journeyView,
+  alarms: alarmsView,
 }
 export type Views = typeof views
 export type ViewName = keyof Views

@@ -6,7 +6,7 @@ import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
 import { openDatabase } from '@/data/connect'
 import { eachClick, loadRecords } from '@/data/exchange'
 import { findWorkspace } from '@/data/workspace'
-import { type ViewName, views } from './views'
+import { type Source, type ViewName, views } from './views'
 import { yieldToOthers } from './yieldToOthers'
 
 /** One question to a worker and its answer. */
@@ -49,11 +49,9 @@ async function evidenceOf(id: string): Promise<Evidence> {
 
 parentPort?.on('message', async ({ number, workspace, view, question }: Asked) => {
   try {
-    const compute = views[view] as (evidence: Evidence, question: unknown) => unknown
-    parentPort?.postMessage({
-      number,
-      answer: compute(await evidenceOf(workspace), question),
-    } satisfies Answered)
+    const compute = views[view] as (evidence: Evidence, question: unknown, from: Source) => unknown
+    const answer = await compute(await evidenceOf(workspace), question, { database, workspace })
+    parentPort?.postMessage({ number, answer } satisfies Answered)
   } catch (error) {
     parentPort?.postMessage({
       number,

@@ -53,6 +53,3 @@ export function PulseMark({ reading, now, zone }: { reading: PulseReading; now: 
     </Box>
   )
 }
-
-export const isAlarm = ({ pulse }: PulseReading): boolean => pulse === 'quiet' || pulse === 'too_many'
-export const probableCause = (reading: PulseReading): string => marks[reading.pulse].probably(reading)

@@ -1,11 +1,12 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useState, useTransition } from 'react'
+import { type ReactNode, useState, useTransition } from 'react'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { Counted, DescribedResults, SignalCell } from '@/server/signals/results'
 import { count, money } from '../format'
-import { isAlarm, PulseMark, probableCause } from './PulseMark'
+import { PulseMark } from './PulseMark'
 import { ResultForm } from './ResultForm'
+import { ResultsNav } from './ResultsNav'
 import { worthWords } from './resultWords'
 
 export interface ResultActions {
@@ -23,6 +24,7 @@ export function ResultsScreen({
   now,
   zone,
   actions,
+  alarms,
 }: {
   described: DescribedResults
   currency: string
@@ -31,13 +33,12 @@ export function ResultsScreen({
   now: number
   zone: string
   actions: ResultActions
+  /** what was not as usual in the period */
+  alarms: ReactNode
 }) {
   const [chosen, setChosen] = useState<string | null>(null)
   const [archived, setArchived] = useState(false)
   const shown = results.filter(r => archived || !r.definition.archived)
-  const alarms = shown.flatMap(r =>
-    r.cells.filter(c => c.by !== null && isAlarm(c.reading)).map(c => ({ result: r.definition.name, ...c })),
-  )
   const editing = results.find(r => r.definition.id === chosen)?.definition
   const empty: ResultDefinition = {
     id: '',
@@ -57,19 +58,12 @@ export function ResultsScreen({
   return (
     <Flex height="100%">
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
+        <ResultsNav here="/results" />
         <Text as="h1" fontSize="19px">
           {heard.length === 0
             ? 'Nothing that counts came about in the last seven days. Orders count already; say what else does, such as a booklet asked for or a call, and what each is worth.'
-            : `In the last seven days ${heard.map(r => `${count(r.lastWeek.results)} × ${r.definition.name.toLowerCase()} worth ${money(r.lastWeek.worth, r.definition.currency)} ${r.definition.currency}`).join(', ')}.`}{' '}
-          {alarms.length > 0 &&
-            `${count(alarms.length)} ${alarms.length === 1 ? 'signal needs' : 'signals need'} a look.`}
+            : `In the last seven days ${heard.map(r => `${count(r.lastWeek.results)} × ${r.definition.name.toLowerCase()} worth ${money(r.lastWeek.worth, r.definition.currency)} ${r.definition.currency}`).join(', ')}.`}
         </Text>
-        {alarms.map(a => (
-          <Text key={`${a.receiver}${a.result}`} fontSize="13px" color="alarm" mt="1">
-            {a.result}, as {a.receiver} hears it: {a.reading.pulse.replace('_', ' ')}.{' '}
-            {probableCause(a.reading)}
-          </Text>
-        ))}
         <Box overflowX="auto" mt="3" tabIndex={0} role="region" aria-label="Signal map">
           <table className="ledger">
             <thead>
@@ -81,7 +75,7 @@ export function ResultsScreen({
                   worth
                 </th>
                 <th scope="col">last 7 days</th>
-                {['Aequant', ...networks].map(receiver => (
+                {['Aequant', ...networks.map(n => n.id)].map(receiver => (
                   <th key={receiver} scope="col" style={{ textAlign: 'left' }}>
                     {receiver}
                   </th>
@@ -110,7 +104,14 @@ export function ResultsScreen({
                       key={cell.receiver}
                       style={{ textAlign: 'left', verticalAlign: 'top', minWidth: 118 }}
                     >
-                      <Cell cell={cell} result={definition} now={now} zone={zone} map={actions.map} />
+                      <Cell
+                        cell={cell}
+                        slots={networks.find(n => n.id === cell.receiver)?.slots ?? []}
+                        result={definition}
+                        now={now}
+                        zone={zone}
+                        map={actions.map}
+                      />
                     </td>
                   ))}
                 </tr>
@@ -118,6 +119,7 @@ export function ResultsScreen({
             </tbody>
           </table>
         </Box>
+        {alarms}
         {unmapped.length > 0 && (
           <Text fontSize="13px" color="quiet" mt="2" maxWidth="62rem">
             Networks also report {unmapped.map(u => `“${u.conversion}” (${u.network})`).join(', ')}: write
@@ -139,7 +141,7 @@ export function ResultsScreen({
           key={chosen}
           given={editing ?? empty}
           others={results.map(r => r.definition).filter(d => d.id !== chosen)}
-          networks={networks}
+          networks={networks.map(n => n.id)}
           actions={actions}
           close={() => setChosen(null)}
         />
@@ -151,37 +153,56 @@ export function ResultsScreen({
 /** How one receiver hears of a result: the name under which, and its pulse. */
 function Cell({
   cell,
+  slots,
   result,
   now,
   zone,
   map,
 }: {
   cell: SignalCell
+  /** the event types that the network has */
+  slots: string[]
   result: ResultDefinition
   now: number
   zone: string
   map: ResultActions['map']
 }) {
-  const [slot, setSlot] = useState(cell.by ?? '')
+  const [slot, setSlot] = useState(cell.slot ?? '')
   const [busy, start] = useTransition()
   return (
     <>
-      {cell.receiver === 'Aequant' ? (
+      {cell.receiver === 'Aequant' || (cell.slot === null && cell.by !== null) ? (
         <Text fontSize="12px">{cell.by ?? 'no rule tells of it'}</Text>
       ) : (
         <input
           className="field"
           style={{ width: 112, height: 24, fontSize: 12 }}
           aria-label={`${result.name} at ${cell.receiver}`}
+          list={`slots-${cell.receiver}-${result.id}`}
           placeholder="not mapped"
           value={slot}
           disabled={busy}
           onChange={event => setSlot(event.target.value)}
           onKeyDown={event => event.key === 'Enter' && event.currentTarget.blur()}
           onBlur={() =>
-            slot.trim() !== (cell.by ?? '') && start(() => map(cell.receiver, result.id, slot.trim()))
+            slot.trim() !== (cell.slot ?? '') && start(() => map(cell.receiver, result.id, slot.trim()))
           }
         />
+      )}
+      <datalist id={`slots-${cell.receiver}-${result.id}`}>
+        {slots.map(slot => (
+          <option key={slot} value={slot} />
+        ))}
+      </datalist>
+      {cell.generic && (
+        <Text fontSize="12px" color="quiet">
+          generic: here “{result.name}”
+        </Text>
+      )}
+      {cell.ways.length > 0 && (
+        <Text fontSize="12px" color="quiet">
+          by {cell.ways.join(', ')}
+        </Text>
       )}
       {cell.by !== null && <PulseMark reading={cell.reading} now={now} zone={zone} />}
       {cell.shares.length > 0 && (

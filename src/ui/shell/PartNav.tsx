@@ -1,5 +1,8 @@
+'use client'
 import { Box, Flex } from '@chakra-ui/react'
 import Link from 'next/link'
+import { useSearchParams } from 'next/navigation'
+import { keptQuery } from './useScope'
 
 export interface Part {
   href: string
@@ -8,6 +11,7 @@ export interface Part {
 
 /** The parts of a station, in one line above each. */
 export function PartNav({ station, parts, here }: { station: string; parts: readonly Part[]; here: string }) {
+  const query = keptQuery(useSearchParams())
   return (
     <Flex as="nav" aria-label={station} gap="4" fontSize="13px" mb="3" className="no-print">
       {parts.map(({ href, name }) => (
@@ -20,7 +24,7 @@ export function PartNav({ station, parts, here }: { station: string; parts: read
           borderBottomWidth="2px"
           borderColor={href === here ? 'ink' : 'transparent'}
         >
-          <Link href={href} aria-current={href === here ? 'page' : undefined}>
+          <Link href={`${href}${query}`} aria-current={href === here ? 'page' : undefined}>
             {name}
           </Link>
         </Box>

@@ -1,0 +1,64 @@
+import { and, eq, sql } from 'drizzle-orm'
+import { type Journey, journeySchema } from '@/core/signals/journey'
+import type { Executor } from './connect'
+import { journeys, orders } from './schema'
+
+export const listJourneys = async (database: Executor, workspace: string): Promise<Journey[]> =>
+  (await database.select().from(journeys).where(eq(journeys.workspace, workspace)).orderBy(journeys.id)).map(
+    row => journeySchema.parse(row.journey),
+  )
+
+export const saveJourney = (database: Executor, workspace: string, journey: Journey) =>
+  database
+    .insert(journeys)
+    .values({ workspace, id: journey.id, journey })
+    .onConflictDoUpdate({ target: [journeys.workspace, journeys.id], set: { journey } })
+
+export const removeJourney = (database: Executor, workspace: string, id: string) =>
+  database.delete(journeys).where(and(eq(journeys.workspace, workspace), eq(journeys.id, id)))
+
+/** One thing that a shopper did: a page opened (`result` null), or a result told. */
+export interface ShopperEvent {
+  visitor: string | null
+  click: string | null
+  /** epoch ms */
+  at: number
+  page: string | null
+  result: string | null
+}
+
+/** Pages and results that rules told between two instants; programs left out. */
+export async function eventsBetween(database: Executor, workspace: string, from: Date, to: Date) {
+  const { rows } = await database.execute<{
+    visitor: string | null
+    click: string | null
+    at: string
+    page: string | null
+    result: string | null
+  }>(sql`
+    select visitor_id as visitor, click_id as click, extract(epoch from at) * 1000 as at, page,
+      case when attributes ? 'rule' then name end as result
+    from events
+    where workspace = ${workspace} and day between ${from.toISOString().slice(0, 10)} and ${to.toISOString().slice(0, 10)}
+      and at >= ${from} and at < ${to} and not bot and (name = 'page' or attributes ? 'rule')`)
+  return rows.map((row): ShopperEvent => ({ ...row, at: Number(row.at) }))
+}
+
+export async function ordersBetween(database: Executor, workspace: string, from: Date, to: Date) {
+  const rows = await database
+    .select({
+      visitor: orders.visitor_id,
+      click: orders.click_id,
+      at: orders.ordered_at,
+      result: orders.result,
+      status: orders.status,
+    })
+    .from(orders)
+    .where(
+      and(
+        eq(orders.workspace, workspace),
+        sql`${orders.ordered_at} >= ${from} and ${orders.ordered_at} < ${to}`,
+      ),
+    )
+  return rows.map(row => ({ ...row, at: row.at.getTime() }))
+}

@@ -1,0 +1,104 @@
+import { networkRules } from '@/core/intake/settings'
+import { nameOf } from '@/core/intake/tree'
+import { DAY_MS, startOfDay, zoneClock } from '@/core/shared/days'
+import { type AdDay, episodesOf, lostClicks } from '@/core/signals/alarms'
+import type { Evidence } from '@/core/weigh/judge'
+import type { Database } from '@/data/connect'
+import { listDefinitions } from '@/data/signals'
+import { findWorkspace } from '@/data/workspace'
+import { gatherHeard, rowsSince } from './heard'
+import { reportedUntil } from './results'
+
+/** How far back alarms are looked for. */
+const LOOK_BACK_DAYS = 90
+
+/** Something that was not as usual with a signal or a link: since when, and what the figures are. */
+export interface Alarm {
+  kind: 'quiet' | 'flood' | 'repeats' | 'lost_clicks'
+  /** who hears of it: Aequant or a network */
+  receiver: string
+  /** name of the result; null for an ad's clicks */
+  result: string | null
+  ad: { id: string; name: string } | null
+  /** epoch ms */
+  since: number
+  /** epoch ms; null while it lasts */
+  until: number | null
+  /** on the worst day, or of the clicks all */
+  expected: number
+  seen: number
+  repeats: number
+}
+
+/** All that was not as usual in the last months, what lasts first, then the latest. */
+export async function gatherAlarms(
+  database: Database,
+  workspaceId: string,
+  evidence: Evidence,
+  now: number,
+): Promise<Alarm[]> {
+  const workspace = await findWorkspace(database, workspaceId)
+  if (!workspace) return []
+  const zone = workspace.settings.time_zone
+  const from = now - LOOK_BACK_DAYS * DAY_MS
+  const definitions = (await listDefinitions(database, workspaceId)).filter(d => !d.archived)
+  const since = new Date(from)
+  const rows = await rowsSince(database, workspaceId, since)
+  const { signalsOf } = await gatherHeard(database, workspaceId, definitions, rows, since)
+  const until = await reportedUntil(database, workspace, now)
+  const ofSignals = definitions.flatMap(definition =>
+    signalsOf(definition)
+      .filter(signal => signal.by !== null && signal.heard.length > 0)
+      .flatMap(signal =>
+        episodesOf(signal.heard, from, until(signal), zone).map(
+          ({ pulse, ...episode }): Alarm => ({
+            ...episode,
+            kind: pulse === 'quiet' ? 'quiet' : episode.repeats > 0 ? 'repeats' : 'flood',
+            receiver: signal.receiver,
+            result: definition.name,
+            ad: null,
+          }),
+        ),
+      ),
+  )
+  return [...ofSignals, ...lostClicksIn(evidence)].sort(
+    (a, b) =>
+      (b.until ?? Number.POSITIVE_INFINITY) - (a.until ?? Number.POSITIVE_INFINITY) || b.since - a.since,
+  )
+}
+
+function lostClicksIn({ data }: Evidence): Alarm[] {
+  const { tree, settings } = data
+  const clockOf = tree.networks.map(network => zoneClock(networkRules(settings, network).time_zone))
+  const networkOf = (leaf: number) => tree.networks.indexOf(tree.leaves[leaf]!.network)
+  const days = new Map<string, AdDay>()
+  const at = (leaf: number, day: number): AdDay => {
+    const key = `${leaf} ${day}`
+    let known = days.get(key)
+    if (!known) days.set(key, (known = { ad: leaf, network: networkOf(leaf), day, billed: 0, seen: 0 }))
+    return known
+  }
+  for (const row of data.delivery) at(row.leaf, row.day).billed += row.clicks
+  data.clicks.leaf.forEach((leaf, i) => {
+    const clock = leaf < 0 ? undefined : clockOf[networkOf(leaf)]
+    if (clock) at(leaf, clock(data.clicks.at[i]!).day).seen += 1
+  })
+  // Days of which the network has reported nothing say nothing.
+  const known = [...days.values()].filter(d => d.billed > 0)
+  const lastDay = Math.max(...known.map(d => d.day))
+  return lostClicks(known).map((lost): Alarm => {
+    const { network, ad } = tree.leaves[lost.ad]!
+    const zone = networkRules(settings, network).time_zone
+    return {
+      kind: 'lost_clicks',
+      receiver: network,
+      result: null,
+      ad: { id: ad, name: nameOf(tree, network, 'ad', ad) },
+      since: startOfDay(lost.from, zone),
+      until: lost.to === lastDay ? null : startOfDay(lost.to + 1, zone),
+      expected: lost.billed,
+      seen: lost.seen,
+      repeats: 0,
+    }
+  })
+}

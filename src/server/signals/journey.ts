@@ -1,0 +1,170 @@
+import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import { nameOf } from '@/core/intake/tree'
+import { type Period, startOfDay } from '@/core/shared/days'
+import {
+  countReached,
+  type Happening,
+  type Journey,
+  type WeakestStep,
+  walkJourney,
+  weakestStep,
+} from '@/core/signals/journey'
+import { matchesAddress } from '@/core/signals/matchAddress'
+import type { Scope } from '@/core/weigh/evidenceOf'
+import type { Evidence } from '@/core/weigh/judge'
+import type { Executor } from '@/data/connect'
+import { eventsBetween, ordersBetween, type ShopperEvent } from '@/data/journeys'
+
+/** The steps of one campaign's shoppers, or of all. */
+export interface Walked {
+  counts: number[]
+  /** minor units; null for shoppers who came by no ad */
+  spend: number | null
+  weakest: WeakestStep | null
+}
+export interface WalkedJourney {
+  currency: string
+  /** shoppers who came by an ad of the scope */
+  whole: Walked
+  /** the same in as many days before; null where nothing was seen then */
+  before: number[] | null
+  campaigns: (Walked & { network: string; campaign: string; name: string })[]
+  /** shoppers of whom no ad click is known, where the scope is everything */
+  withoutAd: number[] | null
+}
+
+/** Shoppers by number, each with the last ad click that is known of them. */
+interface Shoppers {
+  happenings: Happening[]
+  /** leaf numbers of the tree; -1 for none */
+  leafOf: number[]
+}
+
+/**
+ * A journey in a period: how many shoppers reached each step, what a step cost, and where most are lost, for
+ * all and by campaign. A shopper belongs to the campaign of their last ad click by then.
+ */
+export async function walkedJourney(
+  database: Executor,
+  workspace: string,
+  evidence: Evidence,
+  journey: Journey,
+  { period, scope }: { period: Period; scope: Scope },
+): Promise<WalkedJourney> {
+  const days = period.to - period.from + 1
+  const earlier = { from: period.from - days, to: period.from - 1 }
+  const [now, past] = [
+    await gatherShoppers(database, workspace, evidence, journey, period),
+    await gatherShoppers(database, workspace, evidence, journey, earlier),
+  ]
+  const { tree, delivery } = evidence.data
+  const isMeant = (leaf: number) =>
+    leaf >= 0 && (!scope.network || tree.leaves[leaf]!.network === scope.network)
+  const length = journey.steps.length
+  const walk = ({ happenings, leafOf }: Shoppers) =>
+    [...walkJourney(journey.steps, happenings)].map(([who, reached]) => ({ leaf: leafOf[who]!, reached }))
+  const walked = walk(now)
+  const countOf = (keep: (leaf: number) => boolean, all = walked) =>
+    countReached(
+      length,
+      all.filter(one => keep(one.leaf)).map(one => one.reached),
+    )
+  const campaignOf = (leaf: number) => `${tree.leaves[leaf]!.network}\u001f${tree.leaves[leaf]!.campaign}`
+  const spends = new Map<string, number>()
+  for (const row of delivery)
+    if (row.day >= period.from && row.day <= period.to && isMeant(row.leaf))
+      spends.set(campaignOf(row.leaf), (spends.get(campaignOf(row.leaf)) ?? 0) + row.spend)
+
+  const counts = countOf(isMeant)
+  const before = countOf(isMeant, walk(past))
+  const keys = new Set([
+    ...spends.keys(),
+    ...walked.filter(one => isMeant(one.leaf)).map(one => campaignOf(one.leaf)),
+  ])
+  const campaigns = [...keys].map(key => {
+    const [network, campaign] = key.split('\u001f') as [string, string]
+    const own = countOf(leaf => isMeant(leaf) && campaignOf(leaf) === key)
+    return {
+      network,
+      campaign,
+      name: campaign ? nameOf(tree, network, 'campaign', campaign) : '',
+      counts: own,
+      spend: spends.get(key) ?? 0,
+      weakest: weakestStep(journey.steps, own, counts),
+    }
+  })
+  return {
+    currency: evidence.data.settings.currency,
+    whole: {
+      counts,
+      spend: [...spends.values()].reduce((a, b) => a + b, 0),
+      weakest: weakestStep(journey.steps, counts, before[0] ? before : null),
+    },
+    before: before[0] ? before : null,
+    campaigns: campaigns.sort((a, b) => (b.spend ?? 0) - (a.spend ?? 0)),
+    withoutAd: scope.network ? null : countOf(leaf => leaf < 0),
+  }
+}
+
+async function gatherShoppers(
+  database: Executor,
+  workspace: string,
+  { data }: Evidence,
+  journey: Journey,
+  { from, to }: Period,
+): Promise<Shoppers> {
+  const zone = data.settings.time_zone
+  const [start, end] = [new Date(startOfDay(from, zone)), new Date(startOfDay(to + 1, zone))]
+  const told = await eventsBetween(database, workspace, start, end)
+  const booked = (await ordersBetween(database, workspace, start, end))
+    .filter(o => countsAsOrder(o.status as OrderStatus))
+    .map((o): ShopperEvent => ({ ...o, page: null }))
+  const stepsOf = stepFinder(journey)
+
+  const visitorOfClick = new Map<string, string>()
+  for (const { visitor, click } of told) if (visitor && click) visitorOfClick.set(click, visitor)
+  const numbers = new Map<string, number>()
+  const leafOf: number[] = []
+  const lastClick: number[] = []
+  const happenings: Happening[] = []
+  for (const event of [...told, ...booked]) {
+    const who = event.visitor ?? (event.click && (visitorOfClick.get(event.click) ?? event.click))
+    if (!who) continue
+    let number = numbers.get(who)
+    if (number === undefined) {
+      numbers.set(who, (number = numbers.size))
+      leafOf.push(-1)
+      lastClick.push(Number.NEGATIVE_INFINITY)
+    }
+    const click = event.click === null ? undefined : data.clicks.numberOf.get(event.click)
+    if (click !== undefined && data.clicks.at[click]! > lastClick[number]!) {
+      lastClick[number] = data.clicks.at[click]!
+      leafOf[number] = data.clicks.leaf[click]!
+    }
+    const steps = stepsOf(event)
+    if (steps.length > 0) happenings.push({ who: number, at: event.at, steps })
+  }
+  return { happenings, leafOf }
+}
+
+/** Which steps an event is; each address is looked at once. */
+function stepFinder({ steps }: Journey): (event: ShopperEvent) => readonly number[] {
+  const byPage = new Map<string, number[]>()
+  const byResult = new Map<string, number[]>()
+  const numbered = steps.map(({ by }, i) => ({ by, i }))
+  return ({ page, result }) => {
+    const [known, key] = result === null ? [byPage, page ?? ''] : [byResult, result]
+    let found = known.get(key)
+    if (!found) {
+      found = numbered
+        .filter(({ by }) =>
+          result === null
+            ? by.on === 'page' && page !== null && matchesAddress(by.where, page)
+            : by.on === 'result' && by.result === result,
+        )
+        .map(({ i }) => i)
+      known.set(key, found)
+    }
+    return found
+  }
+}

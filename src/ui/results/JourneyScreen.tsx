@@ -1,0 +1,260 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable'
+import { useState, useTransition } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/journey'
+import type { WalkedJourney } from '@/server/signals/journey'
+import { count, money, smallPercent, UNKNOWN } from '../format'
+import { useScope } from '../shell/useScope'
+import { CampaignSteps } from './CampaignSteps'
+import { ResultsNav } from './ResultsNav'
+import { StepForm } from './StepForm'
+import { StepRow } from './StepRow'
+
+export interface JourneyActions {
+  keep: (journey: Journey) => Promise<string | null>
+  drop: (id: string) => Promise<void>
+}
+export interface Named {
+  id: string
+  name: string
+}
+
+const idFrom = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 40)
+
+/** A journey: its steps with counts, step rates and costs, where most are lost, and the same by campaign. */
+export function JourneyScreen({
+  journeys,
+  chosen,
+  walked,
+  results,
+  actions,
+}: {
+  journeys: Named[]
+  chosen: Journey | null
+  walked: WalkedJourney | null
+  results: Named[]
+  actions: JourneyActions
+}) {
+  const { set } = useScope()
+  const [steps, setSteps] = useState(chosen?.steps ?? [])
+  const [past, setPast] = useState<Step[][]>([])
+  const [editing, setEditing] = useState<string | null>(null)
+  const [problem, setProblem] = useState('')
+  const [busy, start] = useTransition()
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+
+  const keep = (next: Step[], before: Step[][] = [...past, steps]) => {
+    if (!chosen) return
+    setSteps(next)
+    setPast(before)
+    start(async () => setProblem((await actions.keep({ ...chosen, steps: next })) ?? ''))
+  }
+  const undo = () => {
+    const before = past.at(-1)
+    if (before) keep(before, past.slice(0, -1))
+  }
+  useHotkeys('u', undo, [past])
+  const drop = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return
+    const at = (id: string | number) => steps.findIndex(s => s.id === id)
+    keep(arrayMove(steps, at(active.id), at(over.id)))
+  }
+  const add = () => {
+    const [first] = results
+    const name = window.prompt('What is the journey called?')?.trim()
+    if (!name || !first) return
+    const made: Journey = {
+      id: idFrom(name) || 'journey',
+      name,
+      steps: [
+        { id: 'arrival', name: 'Arrival', by: { on: 'page', where: { any: [], none: [] } }, optional: false },
+        { id: first.id, name: first.name, by: { on: 'result', result: first.id }, optional: false },
+      ],
+    }
+    start(async () => {
+      const wrong = await actions.keep(made)
+      if (wrong) setProblem(wrong)
+      else set({ journey: made.id })
+    })
+  }
+
+  const step = steps.find(s => s.id === editing)
+  return (
+    <Flex height="100%">
+      <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
+        <ResultsNav here="/results/journey" />
+        <Text as="h1" fontSize="19px" maxWidth="62rem">
+          {chosen && walked
+            ? said(chosen, walked)
+            : 'A journey is the way to a result: an arrival, the pages between, and the result itself. Draw one to see at which step shoppers are lost.'}
+        </Text>
+        <Flex gap="2" mt="2" fontSize="13px" align="center">
+          {journeys.length > 0 && (
+            <select
+              className="field"
+              aria-label="Journey"
+              value={chosen?.id ?? ''}
+              onChange={event => set({ journey: event.target.value })}
+            >
+              {journeys.map(j => (
+                <option key={j.id} value={j.id}>
+                  {j.name}
+                </option>
+              ))}
+            </select>
+          )}
+          <button type="button" className="field press" onClick={add} disabled={busy || results.length === 0}>
+            Draw another
+          </button>
+          {past.length > 0 && (
+            <button type="button" className="field press" onClick={undo}>
+              Undo <kbd>u</kbd>
+            </button>
+          )}
+          <Text color={problem ? 'alarm' : 'quiet'} role="status">
+            {problem || (busy ? 'Working it out …' : '')}
+          </Text>
+        </Flex>
+        {chosen && walked && (
+          <>
+            <DndContext id="steps" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+              <SortableContext items={steps} strategy={verticalListSortingStrategy}>
+                <Flex gap="3" mt="4" maxWidth="62rem" fontSize="13px" color="quiet" aria-hidden>
+                  <Box width="15px" />
+                  <Text width="150px">step</Text>
+                  <Text flex="1">shoppers who reached it</Text>
+                  <Text width="190px">went on from the step before</Text>
+                  <Text width="92px" />
+                  <Text width="112px" textAlign="right">
+                    each cost
+                  </Text>
+                </Flex>
+                <Box as="ol" mt="1" maxWidth="62rem" listStyleType="none" aria-label="Steps">
+                  {steps.map((one, i) => (
+                    <StepRow
+                      key={one.id}
+                      step={one}
+                      figures={figuresOf(steps, walked, i)}
+                      weakest={walked.whole.weakest?.step === i ? walked.whole.weakest.because : null}
+                      open={() => setEditing(one.id)}
+                    />
+                  ))}
+                </Box>
+              </SortableContext>
+            </DndContext>
+            <Flex gap="2" mt="2" fontSize="13px" align="center">
+              <button
+                type="button"
+                className="field press"
+                disabled={busy || steps.length >= 12}
+                onClick={() => {
+                  const id = `s${Date.now().toString(36)}`
+                  const where = { any: [{ by: 'starts_with' as const, text: '/' }], none: [] }
+                  const made: Step = { id, name: 'A page', by: { on: 'page', where }, optional: false }
+                  keep([...steps.slice(0, -1), made, ...steps.slice(-1)])
+                  setEditing(id)
+                }}
+              >
+                Add a step
+              </button>
+              <Text color="quiet">
+                Drag a step by its handle, or with the handle chosen press Space, ↑ or ↓, and Space again.
+              </Text>
+            </Flex>
+            <CampaignSteps steps={steps} walked={walked} />
+          </>
+        )}
+      </Box>
+      {chosen && step && (
+        <StepForm
+          key={step.id}
+          step={step}
+          results={results}
+          keep={next => keep(steps.map(s => (s.id === next.id ? next : s)))}
+          remove={
+            steps.length > 2
+              ? () => {
+                  keep(steps.filter(s => s.id !== step.id))
+                  setEditing(null)
+                }
+              : null
+          }
+          close={() => setEditing(null)}
+        />
+      )}
+    </Flex>
+  )
+}
+
+/** What one step's row shows; costs in minor units. */
+export interface StepFigures {
+  count: number
+  /** of the first step */
+  share: number
+  before: string | null
+  rate: number | null
+  usual: number | null
+  cost: number | null
+  currency: string
+}
+
+function figuresOf(
+  steps: readonly Step[],
+  { whole, before, currency }: WalkedJourney,
+  i: number,
+): StepFigures {
+  const from = stepBefore(steps, i)
+  const reached = whole.counts[i] ?? 0
+  return {
+    count: reached,
+    share: whole.counts[0] ? reached / Math.max(...whole.counts) : 0,
+    before: from < 0 ? null : steps[from]!.name,
+    rate: stepRates(steps, whole.counts)[i] ?? null,
+    usual: before ? (stepRates(steps, before)[i] ?? null) : null,
+    cost: reached > 0 && whole.spend ? whole.spend / reached : null,
+    currency,
+  }
+}
+
+/** The journey in a sentence of live figures. */
+function said({ steps }: Journey, { whole, before, currency }: WalkedJourney): string {
+  const [first, last] = [whole.counts[0] ?? 0, whole.counts.at(-1) ?? 0]
+  if (first === 0)
+    return 'Nobody who came by an ad of this scope was seen on the first step in this period. Choose another period, or look in Signals whether the tag is heard.'
+  const cost = last > 0 && whole.spend ? money(whole.spend / last, currency) : UNKNOWN
+  const lead = `Of ${count(first)} shoppers who came by an ad, ${count(last)} came to ${steps.at(-1)!.name.toLowerCase()}, at ${cost} ${currency} each.`
+  const { weakest } = whole
+  if (!weakest) return lead
+  const from = steps[stepBefore(steps, weakest.step)]!.name
+  const rate = stepRates(steps, whole.counts)[weakest.step] ?? null
+  const usual = before ? (stepRates(steps, before)[weakest.step] ?? null) : null
+  return `${lead} The weakest step is ${from} → ${steps[weakest.step]!.name}, ${smallPercent(rate)}${
+    weakest.because === 'below_usual'
+      ? `; it was ${smallPercent(usual)} in the days before`
+      : ', where most are lost'
+  }.`
+}
