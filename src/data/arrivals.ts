@@ -88,9 +88,14 @@ async function latest<Table extends Dated>(
 export const latestEvents = (
   database: Executor,
   workspace: string,
-  { problem }: ArrivalFilter,
+  { problem, result }: ArrivalFilter,
   most: number,
-) => latest(database, workspace, events, withProblem(problem, { not_counted: eq(events.bot, true) }), most)
+) => {
+  const wrong = withProblem(problem, { not_counted: eq(events.bot, true) })
+  // An event is a result where a rule told it.
+  const told = result ? and(eq(events.name, result), sql`${events.attributes} ? 'rule'`) : undefined
+  return latest(database, workspace, events, wrong === null ? null : and(wrong, told), most)
+}
 
 export const latestHops = (database: Executor, workspace: string, { problem }: ArrivalFilter, most: number) =>
   latest(

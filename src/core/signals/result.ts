@@ -61,7 +61,24 @@ export interface Occurrence {
 }
 
 /** Why an occurrence does not count. */
-export type LeftOut = 'same_transaction' | 'once_per_click' | 'below_minimum' | 'no_value'
+export type LeftOut = 'same_transaction' | 'once_per_click' | 'below_minimum' | 'no_value' | 'not_for_it'
+
+/** The ad click that brought an occurrence, as far as a definition asks. */
+export interface BringingClick {
+  network: string
+  campaign: string | null
+  /** epoch ms */
+  at: number
+}
+
+/** Whether a result is for what came by a click: one that names networks or campaigns is for theirs alone. */
+export const isFor = (
+  { networks, campaigns }: Pick<ResultDefinition, 'networks' | 'campaigns'>,
+  click: BringingClick | null,
+): boolean =>
+  (networks.length === 0 && campaigns.length === 0) ||
+  (click !== null &&
+    (networks.includes(click.network) || campaigns.includes(`${click.network}/${click.campaign}`)))
 
 /** What one occurrence is worth by a rule; null where the rule needs a value and nothing said one. */
 export function worthOf(rule: ValueRule, value: Minor | null): Minor | null {

@@ -125,9 +125,8 @@ const looks: Record<Arrival['kind'], Look> = {
       repeated: c.repeated,
     })),
   event: async (database, workspace, filter, times) =>
-    (filter.result
-      ? []
-      : await ofAds(database, workspace, filter, most => latestEvents(database, workspace.id, filter, most))
+    (
+      await ofAds(database, workspace, filter, most => latestEvents(database, workspace.id, filter, most))
     ).map(e => ({
       ...times(e.event_id, e.at, e),
       kind: 'event',

@@ -3,7 +3,15 @@ import { DAY_MS, parseDay, startOfDay, zoneClock } from '@/core/shared/days'
 import { minor, parseAmount } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import { type PulseReading, pulseOf } from '@/core/signals/pulse'
-import { countResults, type LeftOut, type Occurrence, type ResultDefinition } from '@/core/signals/result'
+import {
+  type BringingClick,
+  countResults,
+  isFor,
+  type LeftOut,
+  type Occurrence,
+  type ResultDefinition,
+} from '@/core/signals/result'
+import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
 import { loadRates } from '@/data/exchange'
 import { lastServedDays, listDefinitions } from '@/data/signals'
@@ -18,6 +26,8 @@ export interface Counted {
   results: number
   /** minor units */
   worth: number
+  /** how many of them came within the click window of an ad click */
+  byAds: number
   leftOut: Partial<Record<LeftOut, number>>
 }
 
@@ -62,13 +72,45 @@ async function occurrences(
   ]
 }
 
-function sumUp(definition: ResultDefinition, found: readonly Occurrence[]): Counted {
-  const counted: Counted = { results: 0, worth: 0, leftOut: {} }
-  for (const worth of countResults(definition, found).values()) {
-    if (typeof worth === 'number') {
-      counted.results += 1
-      counted.worth += worth
-    } else counted.leftOut[worth] = (counted.leftOut[worth] ?? 0) + 1
+type ClickOf = (occurrence: Occurrence) => BringingClick | null
+/** The ad clicks that occurrences name. */
+async function clickFinder(
+  database: Database,
+  workspace: string,
+  found: readonly Occurrence[],
+): Promise<ClickOf> {
+  const clicks = await findClicks(
+    database,
+    workspace,
+    found.flatMap(o => o.click ?? []),
+  )
+  const byId = new Map(
+    clicks.map((c): [string, BringingClick] => [
+      c.click_id,
+      { network: c.network, campaign: c.campaign_id, at: c.clicked_at.getTime() },
+    ]),
+  )
+  return ({ click }) => (click === null ? null : (byId.get(click) ?? null))
+}
+
+function sumUp(definition: ResultDefinition, found: readonly Occurrence[], clickOf: ClickOf): Counted {
+  const counted: Counted = { results: 0, worth: 0, byAds: 0, leftOut: {} }
+  const leave = (why: LeftOut, times = 1) => {
+    counted.leftOut[why] = (counted.leftOut[why] ?? 0) + times
+  }
+  const meant = new Map(found.filter(o => isFor(definition, clickOf(o))).map(o => [o.id, o]))
+  if (meant.size < found.length) leave('not_for_it', found.length - meant.size)
+  for (const [id, worth] of countResults(definition, [...meant.values()])) {
+    if (typeof worth !== 'number') {
+      leave(worth)
+      continue
+    }
+    counted.results += 1
+    counted.worth += worth
+    const one = meant.get(id)!
+    const click = clickOf(one)
+    if (click && click.at <= one.at && one.at < click.at + definition.click_window_days * DAY_MS)
+      counted.byAds += 1
   }
   return counted
 }
@@ -81,8 +123,8 @@ export async function previewResult(
   now: number,
 ): Promise<Counted> {
   const rows = await rowsSince(database, workspace.id, new Date(now - PREVIEW_DAYS * DAY_MS))
-  const found = await occurrences(database, workspace, rows)
-  return sumUp(definition, found(definition.id, definition.currency))
+  const found = (await occurrences(database, workspace, rows))(definition.id, definition.currency)
+  return sumUp(definition, found, await clickFinder(database, workspace.id, found))
 }
 
 export interface SignalCell extends Omit<HeardSignal, 'heard'> {
@@ -116,16 +158,17 @@ export async function describeResults(database: Database, workspace: Workspace, 
   )
   const until = await reportedUntil(database, workspace, now)
   const lastWeek = now - PREVIEW_DAYS * DAY_MS
+  const ofLastWeek = new Map(
+    definitions.map(d => [d.id, found(d.id, d.currency).filter(o => o.at >= lastWeek)]),
+  )
+  const clickOf = await clickFinder(database, workspace.id, [...ofLastWeek.values()].flat())
   return {
     networks,
     unmapped,
     results: definitions
       .map(definition => ({
         definition,
-        lastWeek: sumUp(
-          definition,
-          found(definition.id, definition.currency).filter(o => o.at >= lastWeek),
-        ),
+        lastWeek: sumUp(definition, ofLastWeek.get(definition.id) ?? [], clickOf),
         cells: signalsOf(definition).map((signal): SignalCell => {
           const { heard, ...cell } = signal
           return { ...cell, reading: pulseOf(heard, until(signal), workspace.settings.time_zone) }

@@ -39,12 +39,14 @@ export function ResultForm({
   given,
   others,
   networks,
+  campaigns,
   actions,
   close,
 }: {
   given: ResultDefinition
   others: ResultDefinition[]
   networks: string[]
+  campaigns: { network: string; id: string; name: string }[]
   actions: ResultActions
   close: () => void
 }) {
@@ -198,14 +200,29 @@ export function ResultForm({
         <select
           className="field"
           multiple
-          size={4}
-          style={{ height: 'auto', width: 150 }}
-          aria-label="Networks, none is all"
-          value={draft.networks}
-          onChange={e => change({ networks: [...e.target.selectedOptions].map(o => o.value) })}
+          size={5}
+          style={{ height: 'auto', width: 190 }}
+          aria-label="Networks and campaigns, none is all"
+          value={[...draft.networks, ...draft.campaigns]}
+          onChange={e => {
+            const chosen = [...e.target.selectedOptions].map(o => o.value)
+            change({
+              networks: chosen.filter(one => networks.includes(one)),
+              campaigns: chosen.filter(one => !networks.includes(one)),
+            })
+          }}
         >
           {networks.map(network => (
-            <option key={network}>{network}</option>
+            <optgroup key={network} label={network}>
+              <option value={network}>all of {network}</option>
+              {campaigns
+                .filter(c => c.network === network)
+                .map(({ id, name }) => (
+                  <option key={id} value={`${network}/${id}`}>
+                    {name}
+                  </option>
+                ))}
+            </optgroup>
           ))}
         </select>
       </Row>
@@ -214,7 +231,8 @@ export function ResultForm({
         {before && !fresh && <Text>Counted in the last seven days: {said(before)}.</Text>}
         {after ? (
           <Text fontWeight="650">
-            {fresh ? 'In the last seven days it would have counted' : 'With this definition'}: {said(after)}.
+            {fresh ? 'In the last seven days it would have counted' : 'With this definition'}: {said(after)}.{' '}
+            {count(after.byAds)} of them within {draft.click_window_days} days of an ad click.
           </Text>
         ) : (
           <Text color="quiet">Give it a name to see what it would have counted last week.</Text>

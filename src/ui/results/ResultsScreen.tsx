@@ -1,5 +1,6 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
+import Link from 'next/link'
 import { type ReactNode, useState, useTransition } from 'react'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { Counted, DescribedResults, SignalCell } from '@/server/signals/results'
@@ -25,6 +26,7 @@ export function ResultsScreen({
   zone,
   actions,
   alarms,
+  campaigns,
 }: {
   described: DescribedResults
   currency: string
@@ -35,6 +37,7 @@ export function ResultsScreen({
   actions: ResultActions
   /** what was not as usual in the period */
   alarms: ReactNode
+  campaigns: { network: string; id: string; name: string }[]
 }) {
   const [chosen, setChosen] = useState<string | null>(null)
   const [archived, setArchived] = useState(false)
@@ -97,12 +100,19 @@ export function ResultsScreen({
                   </th>
                   <td style={{ textAlign: 'left', verticalAlign: 'top' }}>{worthWords(definition)}</td>
                   <td style={{ verticalAlign: 'top' }}>
-                    {count(lastWeek.results)} · {money(lastWeek.worth, definition.currency)}
+                    <Link
+                      href={`/intake?kind=${definition.kind === 'order' ? 'order' : 'event'}&result=${definition.id}`}
+                      style={{ textDecoration: 'underline' }}
+                      title="Open what it was counted from"
+                    >
+                      {count(lastWeek.results)}
+                    </Link>{' '}
+                    · {money(lastWeek.worth, definition.currency)}
                   </td>
                   {cells.map(cell => (
                     <td
                       key={cell.receiver}
-                      style={{ textAlign: 'left', verticalAlign: 'top', minWidth: 118 }}
+                      style={{ textAlign: 'left', verticalAlign: 'top', maxWidth: 132, whiteSpace: 'normal' }}
                     >
                       <Cell
                         cell={cell}
@@ -142,6 +152,7 @@ export function ResultsScreen({
           given={editing ?? empty}
           others={results.map(r => r.definition).filter(d => d.id !== chosen)}
           networks={networks.map(n => n.id)}
+          campaigns={campaigns}
           actions={actions}
           close={() => setChosen(null)}
         />
@@ -176,7 +187,7 @@ function Cell({
       ) : (
         <input
           className="field"
-          style={{ width: 112, height: 24, fontSize: 12 }}
+          style={{ width: '100%', minWidth: 92, height: 24, fontSize: 12 }}
           aria-label={`${result.name} at ${cell.receiver}`}
           list={`slots-${cell.receiver}-${result.id}`}
           placeholder="not mapped"

@@ -38,5 +38,6 @@ export const leftOutWords: Record<LeftOut, string> = {
   same_transaction: 'the same transaction again',
   once_per_click: 'again from the same click or visitor',
   below_minimum: 'worth less than the minimum',
+  not_for_it: 'by none of the networks and campaigns that it is for',
   no_value: 'without a value',
 }
