@@ -1,6 +1,7 @@
 /** `npm run bench [-- NAME…]`: one JSON line a measure, each against a reference measured in the same run. */
 import { benchCollector } from './collector'
 import { benchBacklog, benchDrain } from './drain'
+import { benchTag } from './tag'
 
 export interface Measure {
   name: string
@@ -15,6 +16,7 @@ const benches: Record<string, () => Promise<Measure[]>> = {
   collector: benchCollector,
   drain: benchDrain,
   backlog: benchBacklog,
+  tag: benchTag,
 }
 
 const wanted = process.argv.slice(2)

@@ -47,7 +47,7 @@ const routing = (destination: string) =>
         secret: { kind: 'signature', parameter: 'sig', value: 'long-enough' },
       },
     },
-    sites: { site1: { workspace: 'w' } },
+    sites: { site1: { workspace: 'w', tests: ['token-1'] } },
   })
 const journal = () =>
   readdirSync(join(folder, 'journal')).flatMap(name =>
@@ -189,6 +189,49 @@ describe('events', () => {
       landing: page,
       visitor: 'v9',
     })
+  })
+})
+
+describe('a live test', () => {
+  const post = (path: string, body: object) =>
+    fetch(origin + path, { method: 'POST', body: JSON.stringify(body) })
+  it('marks events and clicks that belong to it; who only says so is counted as anybody', async () => {
+    const event = { site: 'site1', id: 'event-in-test', name: 'order', view: 'view-0001' }
+    await post('/e', { ...event, test: 'token-1' })
+    expect(journal().at(-1)).toMatchObject({ kind: 'event', test: 'token-1', view: 'view-0001' })
+    await post('/e', { ...event, id: 'event-pretender', test: 'made-up' })
+    expect(journal().at(-1).test).toBeUndefined()
+    await get('/c/kits?aq_test=token-1')
+    expect(journal().at(-1)).toMatchObject({ kind: 'click', test: 'token-1' })
+    await get('/c/kits?aq_test=made-up')
+    expect(journal().at(-1).test).toBeUndefined()
+  })
+  it('lets the tag know whether it runs', async () => {
+    const doing = async (query: string) => (await get(`/r/site1${query}`)).json()
+    expect(await doing('?aq_test=token-1')).toMatchObject({ test: true })
+    expect(await doing('?aq_test=made-up')).toMatchObject({ test: false })
+    expect(await doing('')).toEqual({ rules: [], networks: [], test: false })
+    const script = await (await get('/aq.js?site=site1')).text()
+    expect(script.startsWith('self.aequantDoing={"rules":[],"networks":[],"test":false};')).toBe(true)
+  })
+  it('keeps what its pages look like, and of nobody else', async () => {
+    const seen = {
+      site: 'site1',
+      test: 'token-1',
+      view: 'view-0001',
+      page: 'https://tarnbrook.example/',
+      title: 'Looms',
+      opened: 1,
+      after_ms: 3000,
+      code: [],
+      requests: [],
+      called: [],
+      errors: [],
+    }
+    expect((await post('/t', seen)).status).toBe(204)
+    expect(journal().at(-1)).toMatchObject({ kind: 'observation', seen: { title: 'Looms' } })
+    expect((await post('/t', { ...seen, test: 'made-up' })).status).toBe(403)
+    expect((await post('/t', { ...seen, code: 'none' })).status).toBe(400)
   })
 })
 

@@ -297,7 +297,12 @@ export function createCollector(
     const [, key] = /^\/r\/([A-Za-z0-9_-]{1,64})$/.exec(path) ?? []
     if (key && reading) return rules(response, key, query)
     if (path === '/t' && !reading) return observation(request, response)
-    if (path === '/aq.js' && reading) return tag.serve(request, response)
+    if (path === '/aq.js' && reading) {
+      const site = routing.site(new URLSearchParams(query).get('site') ?? '')
+      const { rules, networks } = site ?? {}
+      const doing = JSON.stringify({ rules, networks, test: false })
+      return tag.serve(request, response, site && { doing, seconds: RULES_SECONDS })
+    }
     if (path === '/aq-test.js' && reading) return testTag.serve(request, response)
     if (path === '/health')
       return answer(

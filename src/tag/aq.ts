@@ -1,7 +1,7 @@
 /**
  * The Aequant tag: one script on every page of a site.
  *
- *   <script async src="https://TRACKING/aq.js" data-site="KEY"></script>
+ *   <script async src="https://TRACKING/aq.js?site=KEY" data-site="KEY"></script>
  *
  * `data-consent="required"` keeps nothing and names nobody until `aequant('consent', true)`;
  * `data-respect="gpc"` does the same for browsers that send Global Privacy Control or Do Not Track;
@@ -10,7 +10,7 @@
  * `landing_url`, `utm_…`, each also with `first_` before it) are filled in, and links marked
  * `data-aq-out` carry the click ID on.
  *
- * A visit whose address carries `aq_test` is a live test as long as its tab is open: what it tells is
+ * A browser that opened an address with `aq_test` is in a live test until that ends: what it tells is
  * marked, `data-aq="test"` is filled in, and the page is observed by `aq-test.js`.
  */
 import type { Routing } from '../core/intake/routing'
@@ -22,10 +22,14 @@ const CODE = 'aq_code'
 const KEPT = 'aequant'
 const TEST = 'aq_test'
 const DAY_MS = 86_400_000
+const ZONE_AFTER_MS = 1500
 
 type Touch = Record<string, string>
 interface Memory {
   visitor?: string
+  /** IANA zone of the browser */
+  zone?: string
+  test?: string
   first?: Touch
   last?: Touch
   queue?: object[]
@@ -53,35 +57,45 @@ function mintId(): string {
   return hex.replace(/^(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-')
 }
 
-/** The live test that this tab belongs to, and this opening of a page in it. */
-function readTest(): string | null {
-  const given = new URLSearchParams(location.search).get(TEST)
-  try {
-    if (given) sessionStorage.setItem(TEST, given)
-    return sessionStorage.getItem(TEST)
-  } catch {
-    return given
-  }
-}
-const test = readTest()
-const view = test ? mintId() : undefined
-
 let unstored: Memory = {}
+/** What is known in this turn. Storage is read and written once a turn, as each time takes a browser milliseconds. */
+let kept: Memory | undefined
+let unsaved = false
 function recall(): Memory {
-  try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? '{}')
-  } catch {
-    return unstored
+  if (!kept) {
+    try {
+      kept = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Memory
+    } catch {
+      kept = unstored
+    }
+    setTimeout(save)
   }
+  return { ...kept }
 }
 function remember(memory: Memory): void {
-  unstored = memory
+  if (!kept) setTimeout(save)
+  unstored = kept = memory
+  unsaved = true
+}
+function save(): void {
   try {
-    localStorage.setItem(KEPT, JSON.stringify(memory))
+    if (unsaved) localStorage.setItem(KEPT, JSON.stringify(kept))
   } catch {
     // Storage is refused: what is known lives as long as the page.
   }
+  unsaved = false
+  kept = undefined
 }
+
+/** The live test that this browser is in: until it ends, which the collector says. */
+function readTest(): string | undefined {
+  const given = new URLSearchParams(location.search).get(TEST)
+  const memory = recall()
+  if (given && given !== memory.test) remember({ ...memory, test: given })
+  return given ?? memory.test
+}
+const test = readTest()
+const view = test ? mintId() : undefined
 
 const privacy = navigator as { globalPrivacyControl?: boolean; doNotTrack?: string | null }
 const objects = respect === 'gpc' && (privacy.globalPrivacyControl || privacy.doNotTrack === '1')
@@ -127,13 +141,13 @@ function send(
     site,
     id,
     name,
-    test: test ?? undefined,
+    test,
     view,
     value,
     currency,
     transaction,
     rule,
-    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    zone: may ? memory.zone : undefined,
     // Without consent the address is cut to its path: what follows may name a person.
     page: may ? location.href.slice(0, 2000) : location.origin + location.pathname,
     ...(may
@@ -171,8 +185,12 @@ function flush(): void {
   )
 }
 addEventListener('pagehide', () => {
+  save()
   const events = waiting()
-  if (events.length > 0 && navigator.sendBeacon(`${collector}/e`, JSON.stringify(events))) sent(events)
+  if (events.length > 0 && navigator.sendBeacon(`${collector}/e`, JSON.stringify(events))) {
+    sent(events)
+    save()
+  }
 })
 
 function fillFields(): void {
@@ -200,25 +218,40 @@ addEventListener(
 addEventListener('submit', fillFields, true)
 
 type Doing = Pick<Routing['sites'][string], 'rules' | 'networks'> & { test: boolean }
+/** Asking a browser for its zone the first time takes it forty milliseconds: it is asked once, when it has nothing else to do. */
+function learnZone(): void {
+  const learn = () => {
+    if (may && !recall().zone)
+      remember({ ...recall(), zone: Intl.DateTimeFormat().resolvedOptions().timeZone })
+  }
+  setTimeout(() => (window.requestIdleCallback ?? setTimeout)(learn), ZONE_AFTER_MS)
+}
+
 let rules: ReturnType<typeof runRules> | null = null
 let doing: Doing | null = null
 let tellNetworks: ReturnType<typeof callNetworks> | null = null
 
-/** What the tag does here comes with every page, so that the site never has to be touched for it. */
-function fetchRules(): void {
+function start(given: Doing): void {
+  doing = given
+  if (doing.test) observeTest()
+  else if (test) remember({ ...recall(), test: undefined })
+  startNetworks()
+  rules = runRules(doing.rules, (result, facts) => {
+    const id = mintId()
+    send(result, { id, ...facts })
+    tellNetworks?.(result, { id, ...facts })
+  })
+  for (const [name, facts] of early) rules.own(name, facts)
+}
+
+/** What the tag does here comes along with it, so that the site never has to be touched for it. */
+function findDoing(): void {
+  const { aequantDoing } = window as { aequantDoing?: Doing }
+  if (aequantDoing && !test) return start(aequantDoing)
+  // In a test, or where the script was asked for without its site.
   fetch(`${collector}/r/${site}${test ? `?${TEST}=${encodeURIComponent(test)}` : ''}`)
     .then(answer => answer.json())
-    .then((given: Doing) => {
-      doing = given
-      if (doing.test) observeTest()
-      startNetworks()
-      rules = runRules(doing.rules, (result, facts) => {
-        const id = mintId()
-        send(result, { id, ...facts })
-        tellNetworks?.(result, { id, ...facts })
-      })
-      for (const [name, facts] of early) rules.own(name, facts)
-    })
+    .then(start)
     .catch(() => {})
 }
 
@@ -243,9 +276,14 @@ const early: [name: string, facts: Facts][] = []
 function begin(): void {
   if (may) arrive()
   send('page', {})
-  fetchRules()
-  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', fillFields)
-  else fillFields()
+  // Rules read what stands on the page: it has to be there.
+  const ready = () => {
+    fillFields()
+    findDoing()
+  }
+  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', ready)
+  else ready()
+  learnZone()
 }
 
 Object.assign(window, {
@@ -264,6 +302,8 @@ Object.assign(window, {
     } else {
       tellNetworks = null
       unstored = {}
+      kept = undefined
+      unsaved = false
       try {
         localStorage.removeItem(KEPT)
       } catch {

@@ -211,7 +211,7 @@ test('a result is defined with what it would have counted, changed, and archived
   await fresh.getByRole('button', { name: 'Keep the result' }).click()
   await page.getByLabel('Sample card at kelpie').fill('purchase')
   await page.keyboard.press('Enter')
-  await expect(page.getByText('also stands for order')).toBeVisible()
+  await expect(page.getByText('also stands for Order')).toBeVisible()
   await page.getByRole('button', { name: 'Sample card' }).click()
   await page.getByRole('button', { name: 'Archive it' }).click()
   await expect(page.getByRole('button', { name: 'Sample card' })).toHaveCount(0)
@@ -364,6 +364,7 @@ test('a network hears of an order by browser and server, and counts it once, rel
 }) => {
   for (const network of ['kelpie', 'norrfeed']) {
     const order = await buyFrom(page, network)
+    await expect.poll(async () => (await heard(page, network, order)).length).toBe(2)
     await page.reload()
     await expect.poll(async () => (await heard(page, network, order)).length).toBe(3)
     const all = (await heard(page, network, order)).join()
@@ -414,4 +415,80 @@ test('no page inside the network is fetched', async ({ page }) => {
       page.getByText('is not on the public internet').or(page.getByText('cannot be found')),
     ).toBeVisible()
   }
+})
+
+test('a journey is drawn with counts, rates and costs, its weakest step named; steps move by drag and by keys', async ({
+  page,
+}) => {
+  await page.goto(`${app.origin}/results/journey`)
+  const title = page.getByRole('heading', { level: 1 })
+  await expect(title).toContainText(
+    /Of [\d,]+ shoppers who came by an ad, \d+ came to order, at [\d.]+ EUR each/,
+  )
+  await expect(title).toContainText('The weakest step is')
+  const steps = page.getByRole('list', { name: 'Steps' }).getByRole('listitem')
+  const names = async () =>
+    (
+      await steps
+        .getByRole('button')
+        .filter({ hasNot: page.locator('svg') })
+        .allInnerTexts()
+    ).join(' ')
+  const whole = 'Arrival Pattern booklet Kit page Basket Checkout Order'
+  await expect.poll(names).toBe(whole)
+  await page.getByRole('button', { name: 'Move Basket' }).focus()
+  await page.keyboard.press('Space')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Space')
+  const moved = 'Arrival Pattern booklet Kit page Checkout Basket Order'
+  await expect.poll(names).toBe(moved)
+  await page.reload()
+  await expect.poll(names).toBe(moved)
+  // The other way round nobody goes: the checkout is reached by as many, the basket after it by none.
+  await expect(steps.filter({ hasText: 'Basket' })).toContainText('0 % of Checkout')
+  await page
+    .getByRole('button', { name: 'Move Basket' })
+    .dragTo(page.getByRole('button', { name: 'Move Checkout' }))
+  await expect.poll(names).toBe(whole)
+
+  // By campaign the steps add up to the whole, and a scope narrows them.
+  const table = page.getByRole('region', { name: 'By campaign' })
+  const arrivals = async () =>
+    (await table.getByRole('row').locator('td:nth-child(2)').allInnerTexts()).map(text =>
+      Number(text.split(/\s/)[0]!.replace(/,/g, '')),
+    )
+  const counts = (await arrivals()).slice(0, -1)
+  const shown = Number((await steps.first().innerText()).match(/[\d,]{3,}/)![0].replace(/,/g, ''))
+  expect(counts.reduce((a, b) => a + b, 0)).toBe(shown)
+  await page.goto(`${app.origin}/results/journey?network=kelpie`)
+  await expect(table.getByRole('row').filter({ hasText: 'norrfeed' })).toHaveCount(0)
+  expect((await arrivals()).reduce((a, b) => a + b, 0)).toBeLessThan(shown)
+})
+
+test('past days that were not as usual are found, with what it probably was and where to look', async ({
+  page,
+}) => {
+  await page.goto(`${app.origin}/results?from=2000-01-01&to=2099-01-01`)
+  const rows = page.getByRole('region', { name: 'Not as usual' }).getByRole('row')
+  const repeats = rows.filter({ hasText: 'had been told before' }).filter({ hasText: 'norrfeed' })
+  await expect(repeats).toHaveCount(1)
+  await expect(repeats).toContainText('A thank-you page that is reloaded')
+  const lost = rows.filter({ hasText: 'clicks on Kitchen table loom' })
+  await expect(lost).toContainText(/of \d+ clicks that the network billed 0 arrived/)
+  await lost.getByRole('link').click()
+  await expect(page).toHaveURL(/\/links\?ad=norrfeed/)
+  await page.goBack()
+  await repeats.getByRole('link').click()
+  await expect(page).toHaveURL(/\/reconcile.*network=norrfeed/)
+  await expect(page.getByText(/repeat/i).first()).toBeVisible()
+})
+
+test('a figure of Results opens what it was counted from', async ({ page }) => {
+  await page.goto(`${app.origin}/results`)
+  const row = page
+    .getByRole('row')
+    .filter({ has: page.getByRole('button', { name: 'Pattern booklet', exact: true }) })
+  await row.getByRole('link').click()
+  await expect(page).toHaveURL(/kind=event&result=booklet/)
+  await expect(page.getByRole('region', { name: 'Arrivals' }).getByText('booklet').first()).toBeVisible()
 })

@@ -36,7 +36,7 @@ export interface HandOff {
 
 /** Aequant's tag as the page check looks for it. */
 const ownCode = (): TagCode => ({
-  base: `<script async src="${trackingOrigin()}/aq.js" data-site="{account}"></script>`,
+  base: `<script async src="${trackingOrigin()}/aq.js?site={account}" data-site="{account}"></script>`,
   event: '',
   requests: {
     script: `${trackingOrigin()}/aq.js`,

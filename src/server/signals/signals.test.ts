@@ -107,11 +107,13 @@ describe('what results counted', () => {
     expect(await previewResult(database, workspace, order, now)).toEqual({
       results: 2,
       worth: 15000,
+      byAds: 0,
       leftOut: { same_transaction: 2 },
     })
     expect(await previewResult(database, workspace, lead, now)).toEqual({
       results: 1,
       worth: 300,
+      byAds: 0,
       leftOut: { once_per_click: 1 },
     })
   })
@@ -124,6 +126,30 @@ describe('what results counted', () => {
       results: 2,
       worth: 600,
     })
+  })
+  it('is only what came by the networks and campaigns that it is for, and says how many came by ads in time', async () => {
+    const clicked = (hoursAgo: number) => new Date(now - hoursAgo * HOUR_MS).toISOString()
+    await importFile(
+      database,
+      workspace,
+      'clicks',
+      `click_id,clicked_at,network,campaign_id\nk1,${clicked(40)},norrfeed,c1\nk2,${clicked(30)},kelpie,c7\n`,
+    )
+    await storeArrivals(database, [
+      event('call-one', 'call', 9, { rule: 'r3', click: 'k1' }),
+      event('call-two', 'call', 8, { rule: 'r3', click: 'k2' }),
+      event('call-any', 'call', 7, { rule: 'r3', visitor: 'v9' }),
+    ])
+    const call = { ...lead, id: 'call', name: 'Call' }
+    const counted = async (of: object) => {
+      const { results, byAds, leftOut } = await previewResult(database, workspace, { ...call, ...of }, now)
+      return [results, byAds, leftOut.not_for_it ?? 0]
+    }
+    expect(await counted({})).toEqual([3, 2, 0])
+    expect(await counted({ click_window_days: 1 })).toEqual([3, 1, 0])
+    expect(await counted({ networks: ['norrfeed'] })).toEqual([1, 1, 2])
+    expect(await counted({ campaigns: ['kelpie/c7'] })).toEqual([1, 1, 2])
+    expect(await counted({ networks: ['norrfeed'], campaigns: ['kelpie/c7'] })).toEqual([2, 2, 1])
   })
   it('is mapped onto networks’ slots: what is not mapped, shared, or silent while the network reports is said', async () => {
     expect((await describeResults(database, workspace, now)).unmapped).toEqual([
@@ -138,7 +164,7 @@ describe('what results counted', () => {
     // No report of the network reaches beyond its last claim: that is no silence.
     expect(await cell('order')).toMatchObject({
       by: 'purchase',
-      shares: ['lead'],
+      shares: ['Lead'],
       reading: { pulse: 'live' },
     })
     const day = new Date(now - DAY_MS / 2).toISOString().slice(0, 10)

@@ -70,7 +70,8 @@ export function LiveTestScreen({
               End the test
             </button>
             <Text color="quiet">
-              Begun {instant(test.startedAt, zone)}. The visit lasts as long as its tab.
+              Begun {instant(test.startedAt, zone)}. The browser in which it is opened is watched until the
+              test ends.
             </Text>
           </>
         ) : (

@@ -1,0 +1,215 @@
+import { createServer, type IncomingMessage } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { settingsSchema } from '@/core/intake/settings'
+import { shippedProfiles } from '@/core/links/profiles'
+import { resultSchema } from '@/core/signals/result'
+import type { Database } from '@/data/connect'
+import { startTest } from '@/data/liveTests'
+import { latestRelays, retryRelays, saveRelaySecret } from '@/data/relays'
+import { saveDefinition, saveSlot } from '@/data/signals'
+import { openTestDatabase } from '@/data/testDatabase'
+import { createWorkspace, findWorkspace, saveProfile } from '@/data/workspace'
+import { storeArrivals } from '../drain/storeArrivals'
+import { importFile } from '../import/importFile'
+import { describeNetworks } from '../signals/networks'
+import { queueArrived } from './queue'
+import { sendDue } from './send'
+
+let database: Database
+let stop: () => Promise<void>
+const heard: { body: string; key: string | undefined }[] = []
+let answers: number[] = []
+const network = createServer(async (request: IncomingMessage, response) => {
+  let body = ''
+  for await (const chunk of request) body += chunk
+  heard.push({ body, key: request.headers['x-key'] as string | undefined })
+  response.writeHead(answers.shift() ?? 200).end('{"outcome":"claimed"}')
+})
+const SECRET = 'a-secret-nobody-sees'
+const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0'
+const environment = { ...process.env }
+
+beforeAll(async () => {
+  ;({ database, stop } = await openTestDatabase())
+  await new Promise<void>(done => network.listen(0, '127.0.0.1', done))
+  const { port } = network.address() as AddressInfo
+  process.env.AEQUANT_PRACTICE = 'yes'
+  process.env.PRACTICE_PORT = String(port)
+  await createWorkspace(database, 'main', 'Main', settingsSchema.parse({}), shippedProfiles)
+  await saveDefinition(
+    database,
+    'main',
+    resultSchema.parse({
+      id: 'order',
+      name: 'Order',
+      kind: 'order',
+      currency: 'EUR',
+      value: { by: 'event' },
+      count: 'every',
+      click_window_days: 30,
+      view_window_days: 0,
+      credit: 'last_click',
+    }),
+  )
+  await saveSlot(database, 'main', 'whyfold', 'order', 'bought')
+  await saveProfile(database, 'main', {
+    ...shippedProfiles.find(p => p.id === 'whyfold')!,
+    account: 'wf1',
+    relayed_since: new Date(Date.now() - 3_600_000).toISOString(),
+    outgoing: {
+      method: 'POST',
+      address: `http://whyfold.localhost:${port}/e`,
+      headers: [
+        { name: 'content-type', value: 'application/json' },
+        { name: 'x-key', value: '{secret}' },
+      ],
+      body: '{ "e": "{event}", "id": "{event_id}", "click": "{click_id}", "v": {value}, "test": "{test}" }',
+    },
+  })
+  await saveRelaySecret(database, 'main', 'whyfold', SECRET)
+  const workspace = (await findWorkspace(database, 'main'))!
+  const at = new Date(Date.now() - 600_000).toISOString()
+  await importFile(
+    database,
+    workspace,
+    'clicks',
+    `click_id,clicked_at,network,network_click_id\nk1,${at},whyfold,wf-click\nk2,${at},kelpie,kp-click\n`,
+  )
+})
+afterAll(async () => {
+  Object.assign(process.env, environment)
+  network.close()
+  await stop()
+})
+beforeEach(() => {
+  heard.length = 0
+  answers = []
+})
+
+const event = (id: string, transaction: string, click: string | null, more: object = {}) => ({
+  kind: 'event' as const,
+  id,
+  at: Date.now(),
+  workspace: 'main',
+  from: '192.0.2.0',
+  agent: AGENT,
+  name: 'order',
+  rule: 'r1',
+  page: 'https://tarnbrook.example/thanks',
+  transaction,
+  click,
+  value: '149.00',
+  currency: 'EUR',
+  ...more,
+})
+const order = async (id: string, click: string) =>
+  importFile(
+    database,
+    (await findWorkspace(database, 'main'))!,
+    'orders',
+    `order_id,ordered_at,status,currency,total,click_id\n${id},${new Date().toISOString()},paid,EUR,149.00,${click}\n`,
+  )
+const stateOf = async (transaction: string) =>
+  (await latestRelays(database, 'main', 100)).find(r => r.event_id === `order.${transaction}`)
+
+describe('the relay', () => {
+  it('tells a network once of what browser, shop and reloads tell, with its own click ID', async () => {
+    await storeArrivals(database, [event('event-r1', 'R1', 'k1'), event('event-r1-again', 'R1', 'k1')])
+    await order('R1', 'k1')
+    for (let i = 0; i < 3; i++) await queueArrived(database, 'main', Date.now())
+    await sendDue(database)
+    await sendDue(database)
+    expect(heard.map(h => JSON.parse(h.body))).toEqual([
+      { e: 'bought', id: 'order.R1', click: 'wf-click', v: 149, test: '' },
+    ])
+    expect(heard[0]!.key).toBe(SECRET)
+    expect(await stateOf('R1')).toMatchObject({ state: 'taken', tries: [{ status: 200 }] })
+  })
+  it('tells of an order that no browser told of', async () => {
+    await order('R2', 'k1')
+    await queueArrived(database, 'main', Date.now())
+    await sendDue(database)
+    expect(heard.map(h => JSON.parse(h.body).id)).toEqual(['order.R2'])
+  })
+  it('tells nobody of shoppers who did not come by a click of theirs', async () => {
+    await storeArrivals(database, [event('event-r3', 'R3', 'k2'), event('event-r4', 'R4', null)])
+    await queueArrived(database, 'main', Date.now())
+    await sendDue(database)
+    expect(heard).toEqual([])
+    expect([(await stateOf('R3'))!.state, (await stateOf('R4'))!.state]).toEqual(['no_click', 'no_click'])
+  })
+  it('tries again later what failed, and not what was refused, until somebody asks for it', async () => {
+    await storeArrivals(database, [event('event-r5', 'R5', 'k1')])
+    await queueArrived(database, 'main', Date.now())
+    answers = [503]
+    await sendDue(database)
+    const waiting = (await stateOf('R5'))!
+    expect(waiting).toMatchObject({ state: 'waiting', tries: [{ status: 503 }] })
+    expect(waiting.next_at.getTime()).toBeGreaterThan(Date.now() + 5000)
+    expect(await sendDue(database)).toBe(0)
+
+    await storeArrivals(database, [event('event-r6', 'R6', 'k1')])
+    await queueArrived(database, 'main', Date.now())
+    answers = [401]
+    await sendDue(database)
+    expect((await stateOf('R6'))!.state).toBe('refused')
+    await retryRelays(database, 'main', 'whyfold')
+    await sendDue(database)
+    expect((await stateOf('R6'))!.state).toBe('taken')
+  })
+  it('marks what belongs to a live test, which counts nowhere', async () => {
+    await startTest(database, {
+      workspace: 'main',
+      token: 'test1',
+      address: 'https://tarnbrook.example/',
+      started_at: new Date(),
+    })
+    await order('R7', 'k1')
+    await storeArrivals(database, [event('event-r7', 'R7', 'k1', { test: 'test1', view: 'view-0001' })])
+    await queueArrived(database, 'main', Date.now())
+    await sendDue(database)
+    expect(heard.map(h => JSON.parse(h.body))).toMatchObject([{ id: 'order.R7', test: 'yes' }])
+    const { rows } = await database.execute(
+      `select (select count(*)::int from events where transaction_id = 'R7') as events, status from orders where order_id = 'R7'`,
+    )
+    expect(rows).toEqual([{ events: 0, status: 'test' }])
+    // Imported again, it stays a test.
+    await order('R7', 'k1')
+    const again = await database.execute(`select status from orders where order_id = 'R7'`)
+    expect(again.rows).toEqual([{ status: 'test' }])
+  })
+  it('shows its secret nowhere', async () => {
+    const shown = JSON.stringify([
+      await describeNetworks(database, 'main'),
+      await latestRelays(database, 'main', 100),
+    ])
+    expect(shown).not.toContain(SECRET)
+    expect(shown).toContain('{secret}')
+  })
+  it('sends nothing into the network that it stands in', async () => {
+    const profile = shippedProfiles.find(p => p.id === 'kelpie')!
+    await saveSlot(database, 'main', 'kelpie', 'order', 'purchase')
+    await saveProfile(database, 'main', {
+      ...profile,
+      account: 'k',
+      relayed_since: new Date(Date.now() - 3_600_000).toISOString(),
+      outgoing: {
+        method: 'POST',
+        address: 'http://127.0.0.1:1/e',
+        headers: [],
+        body: '{event_id}{click_id}',
+      },
+    })
+    await storeArrivals(database, [event('event-r8', 'R8', 'k2')])
+    await queueArrived(database, 'main', Date.now())
+    await sendDue(database)
+    const told = (await latestRelays(database, 'main', 100)).find(
+      r => r.network === 'kelpie' && r.event_id === 'order.R8',
+    )
+    expect(told!.tries[0]).toMatchObject({
+      status: null,
+      said: expect.stringContaining('not on the public internet'),
+    })
+  })
+})
