@@ -247,7 +247,10 @@ function start(given: Doing): void {
 /** What the tag does here comes along with it, so that the site never has to be touched for it. */
 function findDoing(): void {
   const { aequantDoing } = window as { aequantDoing?: Doing }
-  if (aequantDoing && !test) return start(aequantDoing)
+  if (aequantDoing && !test) {
+    start(aequantDoing)
+    return
+  }
   // In a test, or where the script was asked for without its site.
   fetch(`${collector}/r/${site}${test ? `?${TEST}=${encodeURIComponent(test)}` : ''}`)
     .then(answer => answer.json())

@@ -36,7 +36,7 @@ export interface HandOff {
 
 /** Aequant's tag as the page check looks for it. */
 const ownCode = (): TagCode => ({
-  base: `<script async src="${trackingOrigin()}/aq.js?site={account}" data-site="{account}"></script>`,
+  base: `<script async src="${trackingOrigin()}/aq.js" data-site="{account}"></script>`,
   event: '',
   requests: {
     script: `${trackingOrigin()}/aq.js`,
@@ -61,7 +61,8 @@ export async function describeHandOff(database: Database, workspace: string): Pr
     definitions.some(d => d.id === result && d.kind === 'order') ||
     rules.some(r => r.result === result && r.facts.transaction)
   return {
-    tag: fillCode(ownCode().base, { account: key }),
+    // With its site in the address the script brings along what it does there.
+    tag: fillCode(ownCode().base.replace('/aq.js"', '/aq.js?site={account}"'), { account: key }),
     rules: rules.length,
     networks: profiles.map(profile => ({
       id: profile.id,
