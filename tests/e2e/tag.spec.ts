@@ -66,6 +66,7 @@ test('the feed renews itself, and waits while it is paused', async ({ page }) =>
       },
     )
   await page.goto(`${app.origin}/links`)
+  await expect(page.getByText(/\/c\/[\w-]+/).first()).toBeVisible()
   const code = /\/c\/([\w-]+)/.exec(await page.locator('body').innerText())![1]
   await page.goto(`${app.origin}/intake`)
   const feed = page.getByRole('region', { name: 'Arrivals' })

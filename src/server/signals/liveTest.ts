@@ -7,7 +7,7 @@ import { endTest, type LiveTest, latestTest, listTestRecords, startTest } from '
 import { latestRelays, type Relay } from '@/data/relays'
 import { listDefinitions, listRules, listSlots } from '@/data/signals'
 import { readPage } from '@/formats/html'
-import { mintCode, publishRoutes } from '../routes'
+import { mintCode, publishRoutes, siteKeyOf, trackingOrigin } from '../routes'
 import { describeHandOff, pageSpecOf, wantedOf } from './handOff'
 
 const MOST_RELAYS = 500
@@ -36,9 +36,24 @@ export async function beginTest(
   if (!/^https?:\/\//i.test(address) || !URL.canParse(address))
     return 'Write the whole address of the page, with https://.'
   await stopTest(database, workspace, now)
-  await startTest(database, { workspace, token: mintCode(), address, started_at: new Date(now) })
+  const token = mintCode()
+  await startTest(database, { workspace, token, address, started_at: new Date(now) })
   await publishRoutes(database, workspace)
+  await untilCollectorKnows(await siteKeyOf(database, workspace), token)
   return null
+}
+
+const LONGEST_WAIT_MS = 2000
+/** A visit that begins before the collector has read of the test would count. */
+async function untilCollectorKnows(site: string, token: string): Promise<void> {
+  const deadline = Date.now() + LONGEST_WAIT_MS
+  while (Date.now() < deadline) {
+    const known = await fetch(`${trackingOrigin()}/r/${site}?${TEST_PARAMETER}=${token}`)
+      .then(answer => answer.json())
+      .catch(() => null)
+    if (known?.test === true) return
+    await new Promise(next => setTimeout(next, 50))
+  }
 }
 
 /** Ends the live test that runs, if one does: its visit counts as anybody's from then on. */

@@ -1,6 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import {
+  type Announcements,
   closestCenter,
   DndContext,
   type DragEndEvent,
@@ -141,7 +142,13 @@ export function JourneyScreen({
         </Flex>
         {chosen && walked && (
           <>
-            <DndContext id="steps" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+            <DndContext
+              id="steps"
+              sensors={sensors}
+              collisionDetection={closestCenter}
+              onDragEnd={drop}
+              accessibility={{ announcements: announce(steps) }}
+            >
               <SortableContext items={steps} strategy={verticalListSortingStrategy}>
                 <Flex gap="3" mt="4" maxWidth="62rem" fontSize="13px" color="quiet" aria-hidden>
                   <Box width="15px" />
@@ -208,6 +215,17 @@ export function JourneyScreen({
       )}
     </Flex>
   )
+}
+
+/** What is said to those who do not see a step move. */
+function announce(steps: readonly Step[]): Announcements {
+  const name = (id: string | number | undefined) => steps.find(s => s.id === id)?.name ?? ''
+  return {
+    onDragStart: ({ active }) => `${name(active.id)} is taken up.`,
+    onDragOver: ({ active, over }) => `${name(active.id)} is at the place of ${name(over?.id)}.`,
+    onDragEnd: ({ active, over }) => `${name(active.id)} stands at the place of ${name(over?.id)} now.`,
+    onDragCancel: ({ active }) => `${name(active.id)} stands where it stood.`,
+  }
 }
 
 /** What one step's row shows; costs in minor units. */

@@ -42,6 +42,7 @@ export function ResultForm({
   campaigns,
   actions,
   close,
+  another,
 }: {
   given: ResultDefinition
   others: ResultDefinition[]
@@ -49,6 +50,8 @@ export function ResultForm({
   campaigns: { network: string; id: string; name: string }[]
   actions: ResultActions
   close: () => void
+  /** begins a new definition that is like one */
+  another: (like: ResultDefinition) => void
 }) {
   const [draft, setDraft] = useState(given)
   const [before, setBefore] = useState<Counted | null>(null)
@@ -277,6 +280,11 @@ export function ResultForm({
             }
           >
             {given.archived ? 'Take it out of the archive' : 'Archive it'}
+          </button>
+        )}
+        {!fresh && (
+          <button type="button" className="field press" onClick={() => another(given)}>
+            Define one like it
           </button>
         )}
       </Flex>

@@ -41,6 +41,8 @@ export function ResultsScreen({
 }) {
   const [chosen, setChosen] = useState<string | null>(null)
   const [archived, setArchived] = useState(false)
+  /** the definition that a new one is like */
+  const [model, setModel] = useState<ResultDefinition | null>(null)
   const shown = results.filter(r => archived || !r.definition.archived)
   const editing = results.find(r => r.definition.id === chosen)?.definition
   const empty: ResultDefinition = {
@@ -137,7 +139,14 @@ export function ResultsScreen({
           </Text>
         )}
         <Flex gap="3" mt="4" fontSize="13px" align="center">
-          <button type="button" className="field press" onClick={() => setChosen('')}>
+          <button
+            type="button"
+            className="field press"
+            onClick={() => {
+              setModel(null)
+              setChosen('')
+            }}
+          >
             Define a result
           </button>
           <label>
@@ -148,13 +157,17 @@ export function ResultsScreen({
       </Box>
       {chosen !== null && (
         <ResultForm
-          key={chosen}
-          given={editing ?? empty}
+          key={chosen + (model?.id ?? '')}
+          given={editing ?? (model ? { ...model, id: '', name: `${model.name}, another` } : empty)}
           others={results.map(r => r.definition).filter(d => d.id !== chosen)}
           networks={networks.map(n => n.id)}
           campaigns={campaigns}
           actions={actions}
           close={() => setChosen(null)}
+          another={like => {
+            setModel(like)
+            setChosen('')
+          }}
         />
       )}
     </Flex>
