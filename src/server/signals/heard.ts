@@ -14,7 +14,7 @@ export interface HeardSignal {
   slot: string | null
   /** whether the slot is one for anything, so that only our own name says what it stands for */
   generic: boolean
-  /** who tells it: our tag, the site, our server, a postback */
+  /** who tells it: our tag, the site, our server, the shop, a postback */
   ways: string[]
   heard: Heard[]
   /** results that share the slot with this one */
@@ -64,7 +64,7 @@ export async function gatherHeard(
             : null,
       slot: null,
       generic: false,
-      ways: [...(byRule > 0 ? ['our tag'] : []), ...(booked.length > 0 ? ['the shop'] : [])],
+      ways: [...(byRule > 0 ? ['our tag'] : []), ...(booked.length > 0 ? ['shop'] : [])],
       heard:
         byRule > 0
           ? told.map(e => ({ at: e.at.getTime(), transaction: e.transaction_id }))
@@ -84,8 +84,8 @@ export async function gatherHeard(
       slot,
       generic: slot !== null && profile.slots.generic.includes(slot),
       ways: [
-        ...(hears ? [profile.placed_by === 'tag' ? 'our tag' : 'the site'] : []),
-        ...(slot !== null && profile.outgoing && profile.relayed_since ? ['our server'] : []),
+        ...(hears ? [profile.placed_by === 'tag' ? 'our tag' : 'site'] : []),
+        ...(slot !== null && profile.outgoing && profile.relayed_since ? ['server'] : []),
         ...(partner ? ['its postback'] : []),
       ],
       heard: [

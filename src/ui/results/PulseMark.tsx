@@ -44,6 +44,7 @@ export function PulseMark({ reading, now, zone }: { reading: PulseReading; now: 
       title={`${last}${probably(reading)}`}
       color={colour}
       fontSize="12px"
+      whiteSpace="nowrap"
     >
       <Icon size={13} aria-hidden />
       <Text as="span">

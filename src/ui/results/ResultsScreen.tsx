@@ -114,7 +114,13 @@ export function ResultsScreen({
                   {cells.map(cell => (
                     <td
                       key={cell.receiver}
-                      style={{ textAlign: 'left', verticalAlign: 'top', maxWidth: 132, whiteSpace: 'normal' }}
+                      style={{
+                        textAlign: 'left',
+                        verticalAlign: 'top',
+                        minWidth: 128,
+                        maxWidth: 140,
+                        whiteSpace: 'normal',
+                      }}
                     >
                       <Cell
                         cell={cell}
@@ -200,7 +206,7 @@ function Cell({
       ) : (
         <input
           className="field"
-          style={{ width: '100%', minWidth: 92, height: 24, fontSize: 12 }}
+          style={{ width: '100%', height: 24, fontSize: 12 }}
           aria-label={`${result.name} at ${cell.receiver}`}
           list={`slots-${cell.receiver}-${result.id}`}
           placeholder="not mapped"
