@@ -23,6 +23,9 @@ const KEPT = 'aequant'
 const TEST = 'aq_test'
 const DAY_MS = 86_400_000
 const ZONE_AFTER_MS = 1500
+/** So long after it was loaded a page has its browser to itself; one that never comes to rest is told of all the same. */
+const REST_MS = 200
+const LATEST_BEGIN_MS = 1500
 
 type Touch = Record<string, string>
 interface Memory {
@@ -94,12 +97,12 @@ function readTest(): string | undefined {
   if (given && given !== memory.test) remember({ ...memory, test: given })
   return given ?? memory.test
 }
-const test = readTest()
-const view = test ? mintId() : undefined
+let test: string | undefined
+let view: string | undefined
 
 const privacy = navigator as { globalPrivacyControl?: boolean; doNotTrack?: string | null }
 const objects = respect === 'gpc' && (privacy.globalPrivacyControl || privacy.doNotTrack === '1')
-let may = !objects && (consent !== 'required' || recall().visitor !== undefined)
+let may = false
 
 /** What the address says of how the shopper came; null when it says nothing. */
 function readTouch(): Touch | null {
@@ -185,6 +188,7 @@ function flush(): void {
   )
 }
 addEventListener('pagehide', () => {
+  begin()
   save()
   const events = waiting()
   if (events.length > 0 && navigator.sendBeacon(`${collector}/e`, JSON.stringify(events))) {
@@ -215,7 +219,6 @@ addEventListener(
   },
   true,
 )
-addEventListener('submit', fillFields, true)
 
 type Doing = Pick<Routing['sites'][string], 'rules' | 'networks'> & { test: boolean }
 /** Asking a browser for its zone the first time takes it forty milliseconds: it is asked once, when it has nothing else to do. */
@@ -276,7 +279,14 @@ function observeTest(): void {
 /** Own events of the page that came before the rules. */
 const early: [name: string, facts: Facts][] = []
 
+let begun = false
+/** Everything that takes time is done here: once the page stands and the browser is idle, or sooner when somebody acts. */
 function begin(): void {
+  if (begun) return
+  begun = true
+  may = !objects && (consent !== 'required' || recall().visitor !== undefined)
+  test = readTest()
+  view = test ? mintId() : undefined
   if (may) arrive()
   send('page', {})
   // Rules read what stands on the page: it has to be there.
@@ -291,6 +301,7 @@ function begin(): void {
 
 Object.assign(window, {
   aequant(name: string, facts: Facts | boolean = {}) {
+    begin()
     if (typeof facts === 'object') {
       if (rules) rules.own(name, facts)
       else early.push([name, facts])
@@ -316,4 +327,15 @@ Object.assign(window, {
     }
   },
 })
-begin()
+// Before a click or a sent form comes one of these: nothing of what a visitor does is missed.
+for (const kind of ['pointerdown', 'keydown', 'touchstart', 'click', 'submit'])
+  addEventListener(kind, begin, { capture: true, once: true, passive: true })
+addEventListener('submit', fillFields, true)
+const whenIdle = () => {
+  setTimeout(() => (window.requestIdleCallback ?? setTimeout)(begin), REST_MS)
+  setTimeout(begin, LATEST_BEGIN_MS)
+}
+// Who comes by an ad may go on at once, and networks have to learn their click ID on this very page.
+if (readTouch()) begin()
+else if (document.readyState === 'complete') whenIdle()
+else addEventListener('load', whenIdle)

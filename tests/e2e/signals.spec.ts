@@ -350,9 +350,10 @@ async function heard(page: Page, network: string, order: string): Promise<string
   })
   return (await answer.text()).split('<article>').filter(part => part.includes(`>order.${order}<`))
 }
-async function buyFrom(page: Page, network: string): Promise<string> {
+async function buyFrom(page: Page, network: string, landed = async () => {}): Promise<string> {
   await page.goto(app.norrfeed.replace('norrfeed', network))
   await page.getByRole('link', { name: /^See / }).first().click()
+  await landed()
   await page.getByRole('link', { name: 'Buy Yarn set Moss' }).click()
   await page.getByLabel('E-mail').fill('ana@post.example')
   await page.getByRole('button', { name: 'Place the order' }).click()
@@ -363,7 +364,10 @@ test('a network hears of an order by browser and server, and counts it once, rel
   page,
 }) => {
   for (const network of ['kelpie', 'norrfeed']) {
-    const order = await buyFrom(page, network)
+    // The network's own script has kept its click ID.
+    const order = await buyFrom(page, network, async () => {
+      await page.waitForFunction(key => localStorage.getItem(key), `${network}_ref`)
+    })
     await expect.poll(async () => (await heard(page, network, order)).length).toBe(2)
     await page.reload()
     await expect.poll(async () => (await heard(page, network, order)).length).toBe(3)
