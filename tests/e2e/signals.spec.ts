@@ -24,6 +24,17 @@ async function told(page: Page, result: string, mark: string): Promise<number> {
   ).length
 }
 
+/** How many rules the application has, and how many the collector gives to the tag. */
+async function countRules(page: Page): Promise<[had: number, served: number]> {
+  const title = await page.getByRole('heading', { level: 1 }).innerText()
+  const shown = await page.request.get(`${app.collector.replace('4870', '4880')}/kits`, {
+    headers: { host: new URL(shop).host },
+  })
+  const [, site] = /data-site="([^"]+)"/.exec(await shown.text()) ?? []
+  const { rules } = await (await page.request.get(`${app.collector}/r/${site}`)).json()
+  return [Number(/^(\d+) rule/.exec(title)?.[1] ?? 0), rules.length]
+}
+
 /** Adds a rule for the fitting call on the page of the floor looms. */
 async function addRule(
   page: Page,
@@ -32,6 +43,7 @@ async function addRule(
   where = '/floor-looms',
 ) {
   await page.goto(`${app.origin}/signals`)
+  const [before] = await countRules(page)
   await page.getByRole('button', { name: 'Add a rule' }).click()
   await page.getByLabel('Result', { exact: true }).selectOption('Fitting call')
   await page.getByLabel('When', { exact: true }).selectOption(when)
@@ -46,6 +58,8 @@ async function addRule(
     .fill(where)
   await page.getByRole('button', { name: 'Give it to the tag' }).click()
   await expect(page.getByRole('region', { name: 'A new rule' })).toHaveCount(0)
+  // A page that is opened before the collector has it would keep the rules of before for a while.
+  await expect.poll(() => countRules(page)).toEqual([before + 1, before + 1])
 }
 const nothing = async () => {}
 

@@ -231,7 +231,10 @@ for (const colorScheme of ['light', 'dark'] as const) {
     const page = await context.newPage()
     for (const path of [
       '/results',
+      '/results/journey',
       '/signals',
+      '/signals/networks',
+      '/signals/live-test',
       '/signals/check',
       '/signals/hand-off',
       '/links',

@@ -13,7 +13,7 @@ export function CampaignSteps({
 }) {
   const rows = campaigns.filter(c => c.counts.some(n => n > 0) || (c.spend ?? 0) > 0)
   return (
-    <Box as="section" mt="6" aria-label="By campaign" overflowX="auto">
+    <Box as="section" mt="6" aria-label="By campaign" overflowX="auto" tabIndex={0}>
       <Text as="h2" fontSize="16px" fontWeight="650">
         By campaign
       </Text>

@@ -43,6 +43,9 @@ const idFrom = (name: string) =>
     .replace(/^-+|-+$/g, '')
     .slice(0, 40)
 
+/** The journey that was taken away last: it outlives the screen, which then shows another one. */
+let takenAway: Journey | null = null
+
 /** A journey: its steps with counts, step rates and costs, where most are lost, and the same by campaign. */
 export function JourneyScreen({
   journeys,
@@ -61,6 +64,8 @@ export function JourneyScreen({
   const [steps, setSteps] = useState(chosen?.steps ?? [])
   const [past, setPast] = useState<Step[][]>([])
   const [editing, setEditing] = useState<string | null>(null)
+  /** the name of a journey to be drawn; null while none is */
+  const [naming, setNaming] = useState<string | null>(null)
   const [problem, setProblem] = useState('')
   const [busy, start] = useTransition()
   const sensors = useSensors(
@@ -86,8 +91,10 @@ export function JourneyScreen({
   }
   const add = () => {
     const [first] = results
-    const name = window.prompt('What is the journey called?')?.trim()
+    const name = naming?.trim()
     if (!name || !first) return
+    if (journeys.some(j => j.id === idFrom(name)))
+      return setProblem('A journey of this name is there already.')
     const made: Journey = {
       id: idFrom(name) || 'journey',
       name,
@@ -99,7 +106,10 @@ export function JourneyScreen({
     start(async () => {
       const wrong = await actions.keep(made)
       if (wrong) setProblem(wrong)
-      else set({ journey: made.id })
+      else {
+        setNaming(null)
+        set({ journey: made.id })
+      }
     })
   }
 
@@ -128,9 +138,64 @@ export function JourneyScreen({
               ))}
             </select>
           )}
-          <button type="button" className="field press" onClick={add} disabled={busy || results.length === 0}>
-            Draw another
-          </button>
+          {naming === null ? (
+            <button
+              type="button"
+              className="field press"
+              onClick={() => setNaming('')}
+              disabled={busy || results.length === 0}
+            >
+              {journeys.length > 0 ? 'Draw another' : 'Draw a journey'}
+            </button>
+          ) : (
+            <input
+              className="field"
+              aria-label="Name of the new journey"
+              placeholder="its name, then Enter"
+              ref={field => field?.focus()}
+              value={naming}
+              onChange={event => setNaming(event.target.value)}
+              onKeyDown={event => {
+                if (event.key === 'Enter') add()
+                if (event.key === 'Escape') setNaming(null)
+              }}
+              onBlur={() => naming.trim() === '' && setNaming(null)}
+            />
+          )}
+          {chosen && (
+            <button
+              type="button"
+              className="field press"
+              disabled={busy}
+              onClick={() =>
+                start(async () => {
+                  takenAway = { ...chosen, steps }
+                  await actions.drop(chosen.id)
+                  set({ journey: null })
+                })
+              }
+            >
+              Take it away
+            </button>
+          )}
+          {takenAway && takenAway.id !== chosen?.id && !journeys.some(j => j.id === takenAway?.id) && (
+            <button
+              type="button"
+              className="field press"
+              disabled={busy}
+              onClick={() =>
+                start(async () => {
+                  const back = takenAway
+                  takenAway = null
+                  if (!back) return
+                  setProblem((await actions.keep(back)) ?? '')
+                  set({ journey: back.id })
+                })
+              }
+            >
+              Bring “{takenAway.name}” back
+            </button>
+          )}
           {past.length > 0 && (
             <button type="button" className="field press" onClick={undo}>
               Undo <kbd>u</kbd>
