@@ -1,6 +1,7 @@
 /** `npm run bench [-- NAME…]`: one JSON line a measure, each against a reference measured in the same run. */
 import { benchCollector } from './collector'
 import { benchBacklog, benchDrain } from './drain'
+import { benchPages } from './pages'
 import { benchTag } from './tag'
 
 export interface Measure {
@@ -17,6 +18,7 @@ const benches: Record<string, () => Promise<Measure[]>> = {
   drain: benchDrain,
   backlog: benchBacklog,
   tag: benchTag,
+  pages: benchPages,
 }
 
 const wanted = process.argv.slice(2)

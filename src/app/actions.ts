@@ -2,11 +2,8 @@
 import { refresh } from 'next/cache'
 import * as z from 'zod'
 import { settingsSchema } from '@/core/intake/settings'
-import { planLevels } from '@/core/links/profile'
 import { sharedDatabase } from '@/data/connect'
-import { savePlan, saveSettings } from '@/data/workspace'
-import { putOnPractice } from '@/server/links'
-import { isPractised } from '@/server/practice'
+import { saveSettings } from '@/data/workspace'
 import { workspaceHere } from './frame'
 
 /** Changes how results are counted. Gives what is wrong, or null when it is done. */
@@ -24,25 +21,4 @@ export async function saveRules(form: FormData): Promise<string | null> {
   await saveSettings(sharedDatabase(), id, read.data)
   refresh()
   return null
-}
-
-const planChange = z.object({
-  network: z.string().min(1),
-  level: z.enum(planLevels),
-  scope: z.string(),
-  parameters: z.record(z.string().min(1).max(200), z.string().max(2000)),
-})
-
-/** Stores the parameters of one level of a tag plan. */
-export async function changePlan(change: z.infer<typeof planChange>): Promise<void> {
-  const { parameters, ...scope } = planChange.parse(change)
-  const { id } = await workspaceHere()
-  await savePlan(sharedDatabase(), id, scope, parameters)
-  refresh()
-}
-
-/** Puts an ad's present address into the practice network. Says whether it took it. */
-export async function putAdOnPractice(network: string, adId: string): Promise<boolean> {
-  const { id } = await workspaceHere()
-  return isPractised(network) && putOnPractice(sharedDatabase(), id, network, [adId])
 }

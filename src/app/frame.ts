@@ -3,7 +3,7 @@ import { formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { sharedDatabase } from '@/data/connect'
 import { dataSpan } from '@/data/exchange'
 import { countAside } from '@/data/intake'
-import { listEntities } from '@/data/workspace'
+import { listNetworks } from '@/data/workspace'
 import { knownAlarms } from '@/server/signals/latestAlarms'
 import { ensureWorkspace } from '@/server/workspace'
 import type { Frame } from '@/ui/shell/frame'
@@ -59,10 +59,6 @@ async function attentionHere(workspace: string): Promise<Record<string, string>>
 
 export async function buildFrame(search: Search): Promise<Frame> {
   const [workspace, address] = [await workspaceHere(), await readAddress(search)]
-  const entities = await listEntities(sharedDatabase(), workspace.id)
-  const campaigns = new Map(
-    entities.filter(e => e.level === 'campaign').map(e => [`${e.network}/${e.id}`, e.name]),
-  )
   return {
     workspace: workspace.name,
     rules: workspace.settings,
@@ -70,15 +66,6 @@ export async function buildFrame(search: Search): Promise<Frame> {
     span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },
     network: address.scope.network ?? null,
     attention: await attentionHere(workspace.id),
-    networks: [...new Set(entities.map(e => e.network))],
-    ads: entities
-      .filter(e => e.level === 'ad')
-      .slice(0, 500)
-      .map(e => ({
-        network: e.network,
-        id: e.id,
-        name: e.name,
-        campaign: campaigns.get(`${e.network}/${e.campaignId}`) ?? '',
-      })),
+    networks: await listNetworks(sharedDatabase(), workspace.id),
   }
 }

@@ -6,7 +6,7 @@ import { parseDay, startOfDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { events } from '@/data/schema'
 import { insertRows } from '@/data/store'
-import { createWorkspace, findWorkspace, savePlan, saveRoute, setLandingPages } from '@/data/workspace'
+import { createWorkspace, findWorkspace, saveRoute } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { writeFolder } from '@/formats/folder'
@@ -16,37 +16,16 @@ import { importFile } from '@/server/import/importFile'
 import { keepPartner } from '@/server/partners'
 import { practiceOrigin } from '@/server/practice'
 import { WORKSPACE } from '@/server/workspace'
+import { fillLibrary, visitRows } from './fillLibrary'
+import { fillLinks, withFormerName, withLandingPages } from './fillLinks'
 import { demoRules, fillSignals } from './fillSignals'
 
+/** Where ads of the demo may lead to. */
+const hosts = ['shop.tarnbrook.localhost', 'corvane.localhost', 'tarnbrook.example']
 const DEMO_SEED = 11
 const DEMO_DAYS = 75
 /** The days of the market's story on which thank-you pages are reloaded. */
 const RELOADED = { after: 30, days: 4 }
-
-/** What each network's account adds to every ad's address. */
-const plans = {
-  norrfeed: {
-    utm_source: 'norrfeed',
-    utm_medium: 'paid-social',
-    utm_campaign: '{campaign.name}',
-    utm_term: '{ad_set.name}',
-    utm_content: '{ad.id}',
-    spot: '{placement}',
-  },
-  kelpie: {
-    utm_source: 'kelpie',
-    utm_medium: 'paid-search',
-    utm_campaign: '{campaign.id}',
-    utm_term: '{keyword}',
-    utm_content: '{ad.id}',
-  },
-  mothwire: {
-    utm_source: 'mothwire',
-    utm_medium: 'paid-social',
-    utm_campaign: '{campaign.name}',
-    utm_content: '{ad.id}',
-  },
-}
 
 /** The partner network through which the weaving course is sold. */
 const corvane = partnerSchema.parse({
@@ -87,20 +66,29 @@ function todaySoFar(today: string, now: number) {
 export async function fillDemo(database: Database, today: string): Promise<void> {
   if (await findWorkspace(database, WORKSPACE)) return
   const market = simulateMarket({ seed: DEMO_SEED, days: DEMO_DAYS, scale: 1, end: parseDay(today)! - 1 })
-  const settings = settingsSchema.parse(market.settings)
+  const settings = settingsSchema.parse({ ...market.settings, hosts })
   await database.transaction(async transaction => {
     await createWorkspace(transaction, WORKSPACE, 'Tarnbrook Looms', settings, shippedProfiles)
   })
   const workspace = (await findWorkspace(database, WORKSPACE))!
   const now = todaySoFar(today, Date.now())
   const files = {
-    delivery: market.delivery,
-    clicks: [...market.clicks, ...now.clicks],
+    delivery: withFormerName(market.delivery, today),
+    clicks: withLandingPages([...market.clicks, ...now.clicks], market.delivery, Date.now()),
     orders: [...market.orders, ...now.orders],
     'claim-rows': market.claimRows,
   }
   for (const [kind, rows] of Object.entries(files) as [keyof typeof files, Record<string, unknown>[]][])
     await importFile(database, workspace, kind, writeCsv(Object.keys(rows[0] ?? {}), rows))
+
+  const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
+  for (const [kind, rows] of Object.entries(visitRows(Date.now(), shop)) as [
+    'clicks' | 'orders',
+    Record<string, unknown>[],
+  ][])
+    await importFile(database, workspace, kind, writeCsv(Object.keys(rows[0] ?? {}), rows), {
+      file: `${kind} of placements.csv`,
+    })
 
   const first = parseDay(today)! - DEMO_DAYS
   const shown = { delivery: market.delivery, clicks: files.clicks, orders: files.orders }
@@ -117,10 +105,8 @@ export async function fillDemo(database: Database, today: string): Promise<void>
     ...event,
   }))
 
-  for (const [network, parameters] of Object.entries(plans))
-    await savePlan(database, WORKSPACE, { network, level: 'account', scope: '' }, parameters)
-  const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
-  for (const network of Object.keys(plans)) await setLandingPages(database, WORKSPACE, network, () => shop)
+  await fillLinks(database, WORKSPACE, shop, today)
+  await fillLibrary(database, workspace, shop, Date.now())
   await keepPartner(database, WORKSPACE, corvane, 'secret')
   await fillSignals(database, WORKSPACE, Date.now())
   await saveRoute(database, {

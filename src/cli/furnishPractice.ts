@@ -1,11 +1,12 @@
 import type { Database } from '@/data/connect'
-import { listEntities } from '@/data/workspace'
-import { putOnPractice } from '@/server/links'
+import { findWorkspace, listEntities } from '@/data/workspace'
+import { putOnPractice } from '@/server/links/changes'
 import { describePartners } from '@/server/partners'
-import { askPractice } from '@/server/practice'
+import { askPractice, practiceOrigin } from '@/server/practice'
 import { trackingOrigin } from '@/server/routes'
 import { installOnPractice } from '@/server/signals/handOff'
 import { WORKSPACE } from '@/server/workspace'
+import { isPassing } from './agencyAds'
 
 /** The ad that leads over a landing page to the offer of a partner. */
 const courseAd = {
@@ -35,11 +36,16 @@ const smallAds: Record<string, (tracking: string) => object> = {
 
 /** Pastes into the practice networks' own forms what a marketer would: ads' addresses, and the postback's. */
 export async function furnishPractice(database: Database): Promise<void> {
-  const ads = (await listEntities(database, WORKSPACE)).filter(e => e.level === 'ad')
+  const workspace = (await findWorkspace(database, WORKSPACE))!
+  // What leads elsewhere than to the practice shop nobody can click there.
+  const shop = practiceOrigin('shop.tarnbrook')
+  const ads = (await listEntities(database, WORKSPACE)).filter(
+    e => e.level === 'ad' && e.landingPage?.startsWith(shop) && !isPassing(e),
+  )
   for (const network of new Set(ads.map(a => a.network)))
     await putOnPractice(
       database,
-      WORKSPACE,
+      workspace,
       network,
       ads.filter(a => a.network === network).map(a => a.id),
     )

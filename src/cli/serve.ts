@@ -16,7 +16,7 @@ import { fillDemo } from './fillDemo'
 import { furnishPractice } from './furnishPractice'
 
 const demo = process.argv[2] === 'demo'
-if (demo) process.env.AEQUANT_DATA ??= join('.aequant', 'demo')
+if (demo) process.env.AEQUANT_DATA ||= join('.aequant', 'demo')
 const host = process.env.HOST ?? '127.0.0.1'
 const port = Number(process.env.PORT ?? 4600)
 const collectorPort = Number(process.env.COLLECTOR_PORT ?? 4610)

@@ -3,12 +3,14 @@ import { and, eq, gt, type SQL, sql } from 'drizzle-orm'
 import type { PgTable } from 'drizzle-orm/pg-core'
 import type { ClickFacts } from '@/core/intake/clicks'
 import type { Records } from '@/core/intake/dataset'
-import { type ClickRow, exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+import { type AdRow, type ClickRow, exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+import { thingsOfRow } from '@/core/intake/rowThings'
 import { type Day, formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import type { Executor } from './connect'
 import * as schema from './schema'
 import { upsertRows } from './store'
+import { type SeenThing, saveThings } from './things'
 
 export type Row = Record<string, unknown>
 const iso = (at: number) => new Date(at).toISOString()
@@ -143,6 +145,7 @@ const stored: { [Kind in FileKind]: Stored<Kind> } = {
       attributes: attributesOf('rates', r),
     }),
   },
+  ads: { table: schema.adEntities, toRow: r => pick(r, exchangeFiles.ads.columns) },
 }
 
 /** The columns that make two rows of a file the same thing; the last one of a file holds. */
@@ -153,6 +156,7 @@ const identity: Record<FileKind, readonly string[]> = {
   claims: ['day', 'network', 'ad_id', 'conversion'],
   'claim-rows': ['day', 'claim_key'],
   rates: ['day', 'base', 'quote'],
+  ads: ['network', 'ad_id'],
 }
 
 /**
@@ -193,8 +197,10 @@ export async function storeRows(
   kind: FileKind,
   rows: readonly Row[],
 ): Promise<number> {
+  const things = () => seenThings(rows, utcDay(Date.now()))
+  if (kind === 'ads') return Math.min(rows.length, await saveThings(database, workspace, ...things()))
   const accepted = await upsertRows(database, stored[kind].table, rows)
-  if (kind === 'delivery') await storeNames(database, workspace, rows)
+  if (kind === 'delivery') await saveThings(database, workspace, ...things())
   return accepted
 }
 
@@ -205,29 +211,49 @@ export const storeRecords = <Kind extends FileKind>(
   records: readonly RecordOf[Kind][],
 ): Promise<number> => storeRows(database, workspace, kind, rowsOf(workspace, kind, records))
 
-/** Keeps the campaigns, ad sets and ads that delivery rows in order of days name, with every name they had. */
-async function storeNames(database: Executor, workspace: string, rows: readonly Row[]): Promise<void> {
-  const entities = new Map<string, Row>()
-  const names = new Map<string, Row>()
-  for (const row of rows) {
-    for (const level of ['campaign', 'ad_set', 'ad'] as const) {
-      const id = String(row[`${level}_id`] ?? '')
-      if (!id) continue
-      const key = [row.network, level, id].join('\u001f')
-      const name = row[`${level}_name`] ? String(row[`${level}_name`]) : id
-      const ids = { workspace, network: row.network, level, id }
-      entities.set(key, {
-        ...ids,
-        campaign_id: row.campaign_id,
-        ad_set_id: level === 'campaign' ? '' : row.ad_set_id,
-        name,
-      })
-      if (!names.has(`${key}\u001f${name}`))
-        names.set(`${key}\u001f${name}`, { ...ids, name, first_day: row.day })
+/** Things that rows name, each once: as the last row has them, and as earlier rows named them. */
+function seenThings(rows: readonly Row[], today: string): [things: SeenThing[], former: SeenThing[]] {
+  const last = new Map<string, SeenThing>()
+  const former: SeenThing[] = []
+  for (const row of rows)
+    for (const thing of thingsOfRow(row as Parameters<typeof thingsOfRow>[0])) {
+      const key = [thing.network, thing.level, thing.id].join('\u001f')
+      const before = last.get(key)
+      const own =
+        thing.level === 'ad' ? { landing_page: textOf(row.landing_page), placed: textOf(row.address) } : {}
+      const seen = {
+        ...thing,
+        ...own,
+        name: thing.name ?? before?.name ?? null,
+        day: textOf(row.day) ?? today,
+      }
+      if (before?.name && before.name !== seen.name) former.push(before)
+      last.set(key, before?.name === seen.name ? { ...seen, day: before.day } : seen)
     }
-  }
-  await upsertRows(database, schema.adEntities, [...entities.values()])
-  await upsertRows(database, schema.adEntityNames, [...names.values()], ['first_day'])
+  return [[...last.values()], former]
+}
+const textOf = (value: unknown): string | null => (typeof value === 'string' && value !== '' ? value : null)
+
+/** Every ad of a workspace as rows, for exports. */
+export async function loadAds(database: Executor, workspace: string): Promise<AdRow[]> {
+  const things = await database
+    .select()
+    .from(schema.adEntities)
+    .where(eq(schema.adEntities.workspace, workspace))
+  const names = new Map(things.map(t => [`${t.network}/${t.level}/${t.id}`, t.name]))
+  return things
+    .filter(t => t.level === 'ad')
+    .map(({ network, campaignId, adSetId, id, name, landingPage, placed }) => ({
+      network,
+      campaign_id: campaignId,
+      campaign_name: names.get(`${network}/campaign/${campaignId}`) ?? null,
+      ad_set_id: adSetId || null,
+      ad_set_name: names.get(`${network}/ad_set/${adSetId}`) ?? null,
+      ad_id: id,
+      ad_name: name,
+      landing_page: landingPage,
+      address: placed,
+    }))
 }
 
 /** Every click of a workspace as rows, for exports. */
@@ -281,18 +307,26 @@ export async function eachClick(
 }
 
 /** Every record of a workspace but its clicks, as the core takes them. */
-export async function loadRecords(database: Executor, workspace: string): Promise<Omit<Records, 'clicks'>> {
+export async function loadRecords(
+  database: Executor,
+  workspace: string,
+): Promise<Required<Omit<Records, 'clicks'>>> {
   const own = <T extends PgTable>(table: T, column: Parameters<typeof eq>[0]) =>
     database
       .select()
       .from(table as PgTable)
       .where(eq(column, workspace)) as Promise<T['$inferSelect'][]>
-  const [delivery, orders, claims, claimRows, rates] = await Promise.all([
+  const { network, level, id, name } = schema.adEntities
+  const [delivery, orders, claims, claimRows, rates, names] = await Promise.all([
     own(schema.delivery, schema.delivery.workspace),
     own(schema.orders, schema.orders.workspace),
     own(schema.claimSums, schema.claimSums.workspace),
     own(schema.claimRows, schema.claimRows.workspace),
     loadRates(database, workspace),
+    database
+      .select({ network, level, id, name })
+      .from(schema.adEntities)
+      .where(eq(schema.adEntities.workspace, workspace)),
   ])
   return {
     delivery: delivery.map(r => ({
@@ -325,6 +359,7 @@ export async function loadRecords(database: Executor, workspace: string): Promis
       }))
       .sort((a, b) => a.claimed_at - b.claimed_at),
     rates,
+    names,
   }
 }
 

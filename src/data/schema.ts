@@ -49,6 +49,10 @@ export const adEntities = pgTable(
     name: text('name').notNull(),
     /** the landing page of an ad */
     landingPage: text('landing_page'),
+    /** whether clicks go to the landing page without passing the tracking domain */
+    straight: boolean('straight').notNull().default(false),
+    /** the address that stands at the network, as it was last put or read there */
+    placed: text('placed'),
   },
   t => [primaryKey({ columns: [t.workspace, t.network, t.level, t.id] })],
 )
@@ -93,6 +97,32 @@ export const routes = pgTable(
     paused: boolean('paused').notNull().default(false),
   },
   t => [primaryKey({ columns: [t.workspace, t.code] })],
+)
+
+/** Links that somebody saved on a code of the tracking domain, with what is known of each; json, as parameters have an order. */
+export const savedLinks = pgTable(
+  'saved_links',
+  { workspace: workspace(), code: text('code').notNull(), link: json('link').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.code] })],
+)
+
+/** What a saved link was before each change, so that it can be looked up and brought back. */
+export const savedLinkHistory = pgTable(
+  'saved_link_history',
+  {
+    workspace: workspace(),
+    code: text('code').notNull(),
+    at: at('at').notNull(),
+    link: json('link').notNull(),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.code, t.at] })],
+)
+
+/** Rules by which names of campaigns, ad sets and ads are made up. */
+export const namingRules = pgTable(
+  'naming_rules',
+  { workspace: workspace(), id: text('id').notNull(), rule: jsonb('rule').notNull() },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
 )
 
 export const delivery = pgTable(

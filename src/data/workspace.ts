@@ -1,19 +1,11 @@
-import { asc, desc, eq, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, ilike, or, sql } from 'drizzle-orm'
+import { alias } from 'drizzle-orm/pg-core'
 import type { Reject } from '@/core/intake/fields'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
-import type { TagPlan } from '@/core/links/plan'
-import { type NetworkProfile, type PlanLevel, profileSchema } from '@/core/links/profile'
+import type { PlanScope } from '@/core/links/change'
+import { type NetworkProfile, profileSchema } from '@/core/links/profile'
 import type { Executor } from './connect'
-import {
-  adEntities,
-  adEntityNames,
-  importBatches,
-  networkProfiles,
-  routes,
-  tagPlans,
-  workspaces,
-} from './schema'
-import { upsertRows } from './store'
+import { adEntities, importBatches, networkProfiles, routes, tagPlans, workspaces } from './schema'
 
 export interface Workspace {
   id: string
@@ -80,42 +72,55 @@ export const listEntities = (database: Executor, workspace: string): Promise<AdE
     .where(eq(adEntities.workspace, workspace))
     .orderBy(asc(adEntities.network), asc(adEntities.name))
 
-export const listNames = (database: Executor, workspace: string) =>
+/** IDs of the networks that have ads. */
+export const listNetworks = async (database: Executor, workspace: string): Promise<string[]> =>
+  (
+    await database
+      .selectDistinct({ network: adEntities.network })
+      .from(adEntities)
+      .where(eq(adEntities.workspace, workspace))
+      .orderBy(asc(adEntities.network))
+  ).map(row => row.network)
+
+export const listCampaigns = (database: Executor, workspace: string) =>
   database
-    .select()
-    .from(adEntityNames)
-    .where(eq(adEntityNames.workspace, workspace))
-    .orderBy(asc(adEntityNames.firstDay))
+    .select({ network: adEntities.network, id: adEntities.id, name: adEntities.name })
+    .from(adEntities)
+    .where(and(eq(adEntities.workspace, workspace), eq(adEntities.level, 'campaign')))
+    .orderBy(asc(adEntities.network), asc(adEntities.name))
 
-export async function setLandingPages(
-  database: Executor,
-  workspace: string,
-  network: string,
-  pageOf: (campaign: string) => string,
-): Promise<void> {
-  const ads = (await listEntities(database, workspace)).filter(e => e.network === network && e.level === 'ad')
-  await upsertRows(
-    database,
-    adEntities,
-    ads.map(e => ({
-      workspace,
-      network,
-      level: 'ad',
-      id: e.id,
-      campaign_id: e.campaignId,
-      ad_set_id: e.adSetId,
-      name: e.name,
-      landing_page: pageOf(e.campaignId),
-    })),
-  )
+/** Ads by a part of their name or ID, or of their campaign's name; in order of network and name. */
+export const searchAds = (database: Executor, workspace: string, text: string, most: number) => {
+  const campaign = alias(adEntities, 'campaign')
+  const part = `%${text.replace(/[\\%_]/g, '\\$&')}%`
+  return database
+    .select({
+      network: adEntities.network,
+      id: adEntities.id,
+      name: adEntities.name,
+      campaign: sql<string>`coalesce(${campaign.name}, '')`,
+    })
+    .from(adEntities)
+    .leftJoin(
+      campaign,
+      and(
+        eq(campaign.workspace, adEntities.workspace),
+        eq(campaign.network, adEntities.network),
+        eq(campaign.level, 'campaign'),
+        eq(campaign.id, adEntities.campaignId),
+      ),
+    )
+    .where(
+      and(
+        eq(adEntities.workspace, workspace),
+        eq(adEntities.level, 'ad'),
+        or(ilike(adEntities.name, part), ilike(adEntities.id, part), ilike(campaign.name, part)),
+      ),
+    )
+    .orderBy(asc(adEntities.network), asc(adEntities.name))
+    .limit(most)
 }
 
-export interface PlanScope {
-  network: string
-  level: PlanLevel
-  /** the campaign, ad set or ad; empty for the account */
-  scope: string
-}
 export type StoredPlan = PlanScope & { parameters: Record<string, string> }
 
 export const listPlans = (database: Executor, workspace: string): Promise<StoredPlan[]> =>
@@ -127,37 +132,7 @@ export const listPlans = (database: Executor, workspace: string): Promise<Stored
       parameters: tagPlans.parameters,
     })
     .from(tagPlans)
-    .where(eq(tagPlans.workspace, workspace))
-
-export async function savePlan(
-  database: Executor,
-  workspace: string,
-  { network, level, scope }: PlanScope,
-  parameters: Record<string, string>,
-): Promise<void> {
-  await database
-    .insert(tagPlans)
-    .values({ workspace, network, level, scope, parameters })
-    .onConflictDoUpdate({
-      target: [tagPlans.workspace, tagPlans.network, tagPlans.level, tagPlans.scope],
-      set: { parameters },
-    })
-}
-
-/** The plan that holds for one ad: each level's own parameters. */
-export function planOf(
-  plans: readonly StoredPlan[],
-  ad: { network: string; id: string; campaignId: string; adSetId: string },
-): TagPlan {
-  const at = (level: PlanLevel, scope: string) =>
-    plans.find(p => p.network === ad.network && p.level === level && p.scope === scope)?.parameters ?? {}
-  return {
-    account: at('account', ''),
-    campaign: at('campaign', ad.campaignId),
-    ad_set: at('ad_set', ad.adSetId),
-    ad: at('ad', ad.id),
-  }
-}
+    .where(and(eq(tagPlans.workspace, workspace), sql`${tagPlans.parameters}::text <> '{}'`))
 
 export type Route = typeof routes.$inferSelect
 export const listRoutes = (database: Executor): Promise<Route[]> => database.select().from(routes)

@@ -63,9 +63,10 @@ describe('writing', () => {
     fc.assert(
       fc.property(
         fc.constantFrom('=', '+', '-', '@', ''),
+        fc.constantFrom('', '\n', '\u2028', '\u2029', '\u0085'),
         fc.string({ unit: 'grapheme', maxLength: 30 }),
-        (start, rest) => {
-          const note = `${start}${rest}x`.trim()
+        (start, lineBreak, rest) => {
+          const note = `${start}${lineBreak}${rest}x`.trim()
           const text = writeCsv(
             [...header.split(',')],
             [

@@ -167,9 +167,12 @@ function shapeProblem(
   return cells > columns ? 'extra_cells' : cells < columns ? 'missing_cells' : null
 }
 
+/** Looks at the start alone: the rest of a formula may hold any line break, of which `.` knows four. */
+const formula = /^[=+\-@\t\r]/
+
 /** Undoes what `writeCsv` does to a formula, so that an export read back is the same. */
 const unescapeFormula = (cell: string) =>
-  cell.charCodeAt(0) === 39 && /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell
+  cell.charCodeAt(0) === 39 && formula.test(cell.slice(1, 2)) ? cell.slice(1) : cell
 
 function countBreaks(cells: readonly string[]): number {
   let breaks = 0
@@ -182,5 +185,5 @@ function countBreaks(cells: readonly string[]): number {
 export function writeCsv(columns: readonly string[], rows: readonly Record<string, unknown>[]): string {
   const fields = [...columns]
   const data = rows.map(row => fields.map(field => row[field] ?? ''))
-  return `${Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: true })}\n`
+  return `${Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: formula })}\n`
 }

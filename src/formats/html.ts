@@ -26,6 +26,30 @@ export function readPage(html: string): PageSource {
   return { code }
 }
 
+/** The addresses that a page links to, as they are written, in its order. */
+export function linksOf(html: string): string[] {
+  const look = (nodes: readonly Node[]): string[] =>
+    nodes.flatMap(node => {
+      if (!isElement(node)) return []
+      const to = node.tagName === 'a' ? attribute(node, 'href') : null
+      return [...(to === null ? [] : [to]), ...look(node.childNodes)]
+    })
+  return look(parse(html).childNodes)
+}
+
+/** Whether a page has a place that a fragment (without its `#`, decoded) can lead to. */
+export function hasAnchor(html: string, fragment: string): boolean {
+  const look = (nodes: readonly Node[]): boolean =>
+    nodes.some(
+      node =>
+        isElement(node) &&
+        (attribute(node, 'id') === fragment ||
+          (node.tagName === 'a' && attribute(node, 'name') === fragment) ||
+          look(node.childNodes)),
+    )
+  return look(parse(html).childNodes)
+}
+
 function scriptOf(node: Element, html: string, place: PageCode['in']): PageCode {
   const src = attribute(node, 'src')
   const text = node.childNodes[0]

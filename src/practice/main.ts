@@ -17,6 +17,7 @@ import {
   breakPage,
   checkoutPage,
   coursePage,
+  detours,
   fittingCallPage,
   floorLoomsPage,
   kitPage,
@@ -166,6 +167,8 @@ async function serveShop(request: IncomingMessage, response: ServerResponse, add
   if (pathname === '/consent')
     return redirect(response, '/kits', { 'set-cookie': 'asks_consent=yes; Path=/; SameSite=Lax' })
   if (pathname === '/' || pathname === '/kits') return show(kitsPage(placed()))
+  const detour = detours[pathname]
+  if (detour) return redirect(response, detour(address.search.slice(1)))
   const kit = /^\/kits\/(\d+)$/.exec(pathname)?.[1]
   if (kit) return show(kitPage(Number(kit), placed()))
   if (pathname === '/basket') return show(basketPage(Number(searchParams.get('product')), placed()))

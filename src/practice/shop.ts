@@ -30,6 +30,13 @@ export function touchOf(address: URL): Touch | null {
   return Object.keys(touch).length > 0 ? { ...touch, landing_url: address.href.slice(0, 2000) } : null
 }
 
+/** Addresses of the shop that lead on to its kits, each mistreating what a click carries in a way of its own. */
+export const detours: Readonly<Record<string, (query: string) => string>> = {
+  '/old/kits': () => '/kits',
+  '/winter': query => `/kits?${query}&utm_source=winter-page`,
+  '/go/kits': query => `/kits?${query.replaceAll('%', '%25')}`,
+}
+
 const shopPage = (title: string, body: string, tags: PageTags) =>
   page(title, `${body}${tags.body}`, ACCENT, tags.head)
 const head = (title: string) =>

@@ -2,7 +2,7 @@ import { exchangeFiles, type FileKind } from '@/core/intake/records'
 import { formatDay } from '@/core/shared/days'
 import { formatAmount } from '@/core/shared/money'
 import type { Executor } from '@/data/connect'
-import { loadClicks, loadRecords } from '@/data/exchange'
+import { loadAds, loadClicks, loadRecords } from '@/data/exchange'
 import type { Workspace } from '@/data/workspace'
 import { fileName } from '@/formats/folder'
 
@@ -31,6 +31,7 @@ export async function exportFiles(database: Executor, workspace: Workspace): Pro
     claims: records.claims,
     'claim-rows': records.claimRows,
     rates: records.rates.map(r => ({ ...r, date: r.day })),
+    ads: await loadAds(database, workspace.id),
   }
   const files: Record<string, Row[]> = {}
   for (const [kind, rows] of Object.entries(byKind) as [FileKind, readonly Row[]][]) {

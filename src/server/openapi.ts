@@ -3,6 +3,8 @@ import { orderMessageSchema } from '@/core/intake/orderMessage'
 import { fileKinds } from '@/core/intake/records'
 import { reportMappingSchema } from '@/core/intake/reports/mapping'
 import { levels } from '@/core/intake/tree'
+import { linkChangeSchema } from '@/core/links/change'
+import { profileSchema } from '@/core/links/profile'
 
 const json = (schema: object) => ({ 'application/json': { schema } })
 const text = (type: string) => ({ [type]: { schema: { type: 'string' } } })
@@ -99,6 +101,59 @@ export const describeInterface = (version: string) => ({
           ),
           400: refused,
         },
+      },
+    },
+    '/api/profile-schema.json': {
+      get: { summary: 'The JSON Schema of a network profile', responses: { 200: answer('the schema') } },
+    },
+    '/api/profiles/{id}': {
+      get: {
+        summary: 'A network profile, to be kept and imported elsewhere',
+        parameters: [{ name: 'id', in: 'path', required: true, schema: string }],
+        responses: {
+          200: answer('the profile', json(z.toJSONSchema(profileSchema, { io: 'input' }))),
+          404: refused,
+        },
+      },
+    },
+    '/api/links/changes': {
+      post: {
+        summary: 'Change tag plans, and where ads lead, all or none',
+        requestBody: {
+          required: true,
+          content: json(list(z.toJSONSchema(linkChangeSchema, { io: 'input' }))),
+        },
+        responses: {
+          200: answer('stored', json(object({ changed: whole, met: whole }))),
+          400: refused,
+          415: refused,
+        },
+      },
+    },
+    '/api/find': {
+      get: {
+        summary: 'Ads by a part of their name or ID, or of their campaign’s name',
+        parameters: [query('q', string)],
+        responses: { 200: answer('the first of them') },
+      },
+    },
+    '/api/links/csv': {
+      get: {
+        summary: 'Ads with what stands in each field of their network, as CSV',
+        parameters: [query('ad', string), query('network', string)],
+        responses: { 200: answer('the CSV') },
+      },
+      post: {
+        summary: 'The same for many ads, each as network/ID',
+        requestBody: { required: true, content: json(list(string)) },
+        responses: { 200: answer('the CSV'), 400: refused },
+      },
+    },
+    '/api/links/sources': {
+      get: {
+        summary: 'Clicks by source, keyword, placement or device, those with an order first',
+        parameters: [query('by', string, true), query('of', string, true), query('value', string)],
+        responses: { 200: answer('the clicks'), 400: refused },
       },
     },
     '/api/reports/{step}': {

@@ -3,6 +3,8 @@ import { renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { type Offer, type PlacedNetwork, type Routing, routingSchema } from '@/core/intake/routing'
 import { settingsSchema } from '@/core/intake/settings'
+import { assembleLink } from '@/core/links/assemble'
+import { profileSchema } from '@/core/links/profile'
 import { fillCode } from '@/core/signals/fillCode'
 import { usualWorth } from '@/core/signals/result'
 import type { Database, Executor } from '@/data/connect'
@@ -31,6 +33,12 @@ const codeOf = (network: string, page: string) =>
 export const trackingAddress = (network: string, page: string): string =>
   `${trackingOrigin()}/c/${codeOf(network, page)}`
 
+/** A landing page as a click should find it: its slips mended, as the station says them. */
+const mendAddress = (page: string): string => {
+  const nothing = { id: 'none', name: 'none', dialect: {} }
+  return assembleLink({ profile: profileSchema.parse(nothing), destination: page, plan: {} }).address || page
+}
+
 /** A code that nobody can guess. */
 export const mintCode = (): string => randomBytes(9).toString('base64url')
 
@@ -55,7 +63,7 @@ export async function publishRoutes(
       workspace,
       code,
       network,
-      landings: [{ address: landingPage, weight: 1 }],
+      landings: [{ address: mendAddress(landingPage), weight: 1 }],
     })),
   )
   await siteKeyOf(database, workspace)

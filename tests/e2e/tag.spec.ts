@@ -24,6 +24,13 @@ async function arrivals(page: Page, kind: string, mark: string): Promise<Arrival
   const { arrivals: all } = await (await page.request.get(`${app.origin}/api/arrivals`)).json()
   return all.filter((a: Arrival) => a.kind === kind && JSON.stringify(a).includes(mark))
 }
+/** The code on the tracking domain in the link of an ad of Norrfeed. */
+async function codeOfAd(page: Page): Promise<string> {
+  await page.goto(`${app.origin}/links?network=norrfeed&ad=norrfeed%2Fna102`)
+  const shown = page.getByText(/\/c\/[\w-]+/).first()
+  await expect(shown).toBeVisible()
+  return /\/c\/([\w-]+)/.exec(await shown.innerText())![1]!
+}
 const kept = (page: Page) => page.evaluate(() => localStorage.getItem('aequant'))
 
 test('the tag reports pages with the click that brought them, and fills the shop’s hidden fields', async ({
@@ -65,9 +72,7 @@ test('the feed renews itself, and waits while it is paused', async ({ page }) =>
         headers: { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0' },
       },
     )
-  await page.goto(`${app.origin}/links`)
-  await expect(page.getByText(/\/c\/[\w-]+/).first()).toBeVisible()
-  const code = /\/c\/([\w-]+)/.exec(await page.locator('body').innerText())![1]
+  const code = await codeOfAd(page)
   await page.goto(`${app.origin}/intake`)
   const feed = page.getByRole('region', { name: 'Arrivals' })
   await arrive('first-spot')
@@ -83,8 +88,7 @@ test('the feed renews itself, and waits while it is paused', async ({ page }) =>
 })
 
 test('an ad that may not redirect: the tag on the landing page records the click, once', async ({ page }) => {
-  await page.goto(`${app.origin}/links`)
-  const code = /\/c\/([\w-]+)/.exec(await page.locator('main, body').first().innerText())![1]
+  const code = await codeOfAd(page)
   const address = `${shop}/kits?utm_source=norrfeed&utm_content=na102&utm_id=by-tag&aq_code=${code}`
   await page.goto(address)
   await expect.poll(async () => (await arrivals(page, 'click', 'by-tag')).length).toBe(1)

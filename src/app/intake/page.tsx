@@ -1,7 +1,7 @@
 import { arrivalFilterSchema } from '@/core/intake/arrivalFilter'
 import { listResults } from '@/data/arrivals'
 import { sharedDatabase } from '@/data/connect'
-import { listEntities } from '@/data/workspace'
+import { listCampaigns } from '@/data/workspace'
 import { arrivalsByMinute, latestArrivals } from '@/server/arrivals/latest'
 import { IntakeScreen } from '@/ui/intake/IntakeScreen'
 import { type Search, workspaceHere } from '../frame'
@@ -14,8 +14,8 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const workspace = await workspaceHere()
   const filter = arrivalFilterSchema.parse(search)
   const first = await latestArrivals(sharedDatabase(), workspace, filter)
-  const campaigns = (await listEntities(sharedDatabase(), workspace.id)).filter(
-    e => e.level === 'campaign' && (!filter.network || e.network === filter.network),
+  const campaigns = (await listCampaigns(sharedDatabase(), workspace.id)).filter(
+    c => !filter.network || c.network === filter.network,
   )
   return (
     <Station search={search}>
@@ -26,7 +26,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         version={workspace.version}
         filter={filter}
         choices={{
-          campaigns: campaigns.map(({ network, id, name }) => ({ network, id, name })),
+          campaigns,
           results: await listResults(sharedDatabase(), workspace.id),
         }}
         zone={workspace.settings.time_zone}

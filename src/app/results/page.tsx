@@ -1,7 +1,7 @@
 import { Suspense } from 'react'
 import { type Period, startOfDay } from '@/core/shared/days'
 import { sharedDatabase } from '@/data/connect'
-import { listEntities } from '@/data/workspace'
+import { listCampaigns } from '@/data/workspace'
 import { freshAlarms } from '@/server/signals/latestAlarms'
 import { describeResults } from '@/server/signals/results'
 import { Alarms, AlarmsAwaited } from '@/ui/results/Alarms'
@@ -46,9 +46,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         now={now}
         zone={time_zone}
         actions={{ save: saveResult, preview: previewDefinition, map: mapResult }}
-        campaigns={(await listEntities(sharedDatabase(), workspace.id))
-          .filter(e => e.level === 'campaign')
-          .map(({ network, id, name }) => ({ network, id, name }))}
+        campaigns={await listCampaigns(sharedDatabase(), workspace.id)}
         alarms={
           <Suspense fallback={<AlarmsAwaited />}>
             <AlarmsOf workspace={workspace.id} period={period} zone={time_zone} now={now} />

@@ -1,3 +1,6 @@
+import { dimensionsOf } from '@/core/weigh/byPart'
+import { sharedDatabase } from '@/data/connect'
+import { listNamingRules } from '@/data/links'
 import { ask } from '@/server/compute/ask'
 import { NothingYet } from '@/ui/shell/NothingYet'
 import { WeighScreen } from '@/ui/weigh/WeighScreen'
@@ -9,11 +12,14 @@ export const dynamic = 'force-dynamic'
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
   const { workspace, period, scope, span } = await readAddress(search)
+  const dimensions = dimensionsOf(await listNamingRules(sharedDatabase(), workspace))
+  const by = dimensions.find(d => d.id === search.by)?.id
   return (
     <Station search={search}>
       {span ? (
         <WeighScreen
-          view={await ask(workspace, 'weigh', { period, scope })}
+          view={await ask(workspace, 'weigh', { period, scope, by })}
+          dimensions={dimensions}
           network={scope.network ?? null}
         />
       ) : (

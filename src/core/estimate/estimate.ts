@@ -49,7 +49,7 @@ const ROUNDS = 60
 
 /**
  * True orders by ad from two imperfect witnesses, the network's claims and our tracking
- * (Lincoln–Petersen; Chapman 1951), as COMPUTE, section 6, with these parts of its own:
+ * (Lincoln–Petersen; Chapman 1951), with these parts of its own:
  *
  * - a network's capture is taken by week and own capture by ad, each shrunk toward the network's;
  * - an untracked order that several networks claim, or that one claims although it often claims
@@ -114,11 +114,14 @@ export function estimateOrders(
   untracked.forEach((w, i) => {
     for (const [k, leaf] of w.claimed.entries()) claimedOnly[leaf]! += origins[i]![k]!
   })
+  // A network that claims nothing says nothing of our own capture: it is then as at the others.
+  const allBoth = sum(bothByLeaf)
+  const ownAnywhere = (allBoth + 0.5) / (allBoth + sum(claimedOnly) + 1)
   const own = networks.map(n => {
     const leaves = [...data.tree.leaves.keys()].filter(l => networkOf(l) === n)
     const both = leaves.reduce((s, l) => s + bothByLeaf[l]!, 0)
     const only = leaves.reduce((s, l) => s + claimedOnly[l]!, 0)
-    const common = (both + 0.5) / (both + only + 1)
+    const common = (both + ownAnywhere) / (both + only + 1)
     const shrunk = shrinkShares(
       leaves.map(l => ({ hits: bothByLeaf[l]!, trials: bothByLeaf[l]! + claimedOnly[l]! })),
       common,

@@ -32,7 +32,7 @@ export interface Reconciliation {
 }
 
 /**
- * Gives every claim and every order of a period exactly one fate (COMPUTE, section 5).
+ * Gives every claim and every order of a period exactly one fate (docs/computation.md, Claims and the gap).
  * Pure in its arguments; linear in orders and claims.
  */
 export function reconcile(

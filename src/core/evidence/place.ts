@@ -72,7 +72,7 @@ function landingParameters(order: Order): URLSearchParams {
 }
 
 /**
- * Places every order (COMPUTE, section 4): by its click ID, its visitor, the customer's earlier visitor,
+ * Places every order: by its click ID, its visitor, the customer's earlier visitor,
  * then the parameters it carries. A click after the order never counts; the window is half-open:
  * `clicked_at ≤ ordered_at < clicked_at + window`.
  *

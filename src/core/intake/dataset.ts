@@ -11,7 +11,7 @@ import {
   type OrderRow,
 } from './records'
 import { networkRules, type Settings } from './settings'
-import { type AdTree, treeBuilder } from './tree'
+import { type AdTree, type Level, treeBuilder } from './tree'
 
 /** Ad clicks in columns, each with its place in the tree. */
 export interface Clicks extends ClickColumns {
@@ -76,6 +76,8 @@ export interface Records {
   claims: ClaimSumRow[]
   claimRows: ClaimRow[]
   rates: Rate[]
+  /** names that ads, ad sets and campaigns were given beside the reports; they hold over those of reports */
+  names?: { network: string; level: Level; id: string; name: string }[]
 }
 
 /** What a result is worth: refunds off, and with `net` tax and shipping too (never below nothing). */
@@ -111,6 +113,8 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
     if (spend === null) noRate('delivery', i, row.currency)
     else delivery.push({ day: row.date, leaf: at, spend, impressions: row.impressions, clicks: row.clicks })
   }
+
+  for (const { network: of, level, id, name } of records.names ?? []) see(of, level, id, name)
 
   const leafOfAd = records.clicks.ads.map(a => leaf(a.network, a.campaign, a.adSet, a.ad))
   const clicks: Clicks = { ...records.clicks, leaf: records.clicks.ad.map(ad => leafOfAd[ad]!) }

@@ -156,6 +156,21 @@ const rateRow = z.object({
 })
 export type RateRow = z.infer<typeof rateRow>
 
+/** One line of ads.csv: an ad as the network knows it, and where it leads. */
+const adRow = z.object({
+  network: requiredText,
+  campaign_id: requiredText,
+  campaign_name: optionalText,
+  ad_set_id: optionalText,
+  ad_set_name: optionalText,
+  ad_id: requiredText,
+  ad_name: optionalText,
+  landing_page: optionalText,
+  /** the address that stands at the network */
+  address: optionalText,
+})
+export type AdRow = z.infer<typeof adRow>
+
 /** The exchange files: the row schema of each (readers keep further columns beside what it gives), the columns it knows and those it cannot do without. */
 export const exchangeFiles = {
   delivery: {
@@ -188,6 +203,11 @@ export const exchangeFiles = {
     columns: Object.keys(rateRow.shape),
     required: ['date', 'base', 'quote', 'rate'],
   },
+  ads: {
+    schema: adRow,
+    columns: Object.keys(adRow.shape),
+    required: ['network', 'campaign_id', 'ad_id'],
+  },
 } as const
 
 export type FileKind = keyof typeof exchangeFiles
@@ -201,4 +221,5 @@ export interface RecordOf {
   claims: WithAttributes<ClaimSumRow>
   'claim-rows': WithAttributes<ClaimRow>
   rates: WithAttributes<RateRow>
+  ads: WithAttributes<AdRow>
 }

@@ -35,6 +35,8 @@ export const settingsSchema = z.looseObject({
   campaign_key: z.string().default('utm_campaign'),
   ad_set_key: z.string().default('utm_term'),
   ad_key: z.string().default('utm_content'),
+  /** hosts that ads may lead to; empty means any */
+  hosts: z.array(z.string().min(1)).default([]),
   /** where the tracking domain sends clicks on codes that are unknown or paused */
   fallback_address: z.url({ protocol: /^https?$/ }).optional(),
   /** sources as orders name them, lower case, and the network that each is; empty for one that is no ad */

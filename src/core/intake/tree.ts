@@ -8,6 +8,8 @@ export interface Leaf {
   campaign: string
   adSet: string
   ad: string
+  /** what the parts of its names say, by `level.part`, once `nameLeaves` has read them */
+  parts?: Readonly<Record<string, string>>
 }
 
 export type Level = 'campaign' | 'ad_set' | 'ad'

@@ -1,8 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { assembleLink, type LinkInput } from './assemble'
+import { anyProfile, planFor, text } from './anyProfile'
+import { assembleLink, type LinkInput, sampleValue } from './assemble'
 import type { LinkFinding } from './finding'
 import { nameFindings } from './names'
+import { resolvePlan, type TagPlan } from './plan'
 import { shippedProfiles } from './profiles'
 
 const profile = (id: string) => shippedProfiles.find(p => p.id === id)!
@@ -67,25 +69,65 @@ describe('assembling an address', () => {
     expect(made.preview).toContain('x=na1')
     expect(made.preview).toContain('y=Oak%20%26%20wool')
   })
-  it('gives exactly the sample values when the preview is parsed, for any text', () => {
-    const text = fc.string({ unit: 'binary', maxLength: 40 }).map(s => s.toWellFormed())
+  it('gives exactly the sample values when the preview is parsed, for any text and profile', () => {
+    const named = fc.record({ id: text, name: text })
     fc.assert(
       fc.property(
-        fc.constantFrom(...shippedProfiles.filter(p => 'ad.name' in p.dialect.tokens)),
-        text,
-        text,
-        (network, name, literal) => {
-          const plain = literal.replace(/[{}[\]<>%~#$]/g, '')
+        fc
+          .oneof(fc.constantFrom(...shippedProfiles), anyProfile)
+          .chain(network => fc.tuple(fc.constant(network), planFor(network))),
+        fc.record({ campaign: named, ad_set: named, ad: named, keyword: text, source: text }),
+        ([network, parameters], values) => {
+          const account = Object.fromEntries(
+            Object.entries(parameters).map(([key, [, value]]) => [key, value]),
+          )
           const made = link({
             profile: network,
-            plan: { account: { name: '{ad.name}', literal: `${plain}.` } },
-            sample: { ad: { id: '1', name } },
+            destination: 'https://tarnbrook.example/#looms',
+            plan: { account },
+            sample: values,
           })
-          const read = new URL(made.preview).searchParams
-          expect(read.get('name')).toBe(name)
-          expect(read.get('literal')).toBe(`${plain}.`)
+          const expected = made.parameters.map(p => [
+            p.key,
+            p.segments.map(s => (s.kind === 'literal' ? s.text : sampleValue(values, s.token))).join(''),
+          ])
+          expect([...new URL(made.preview).searchParams]).toEqual(expected)
+          expect(new URL(made.preview).hash).toBe('#looms')
         },
       ),
+    )
+  })
+  it('resolves a resolved plan to itself', () => {
+    fc.assert(
+      fc.property(anyProfile.chain(planFor), parameters => {
+        const plan: TagPlan = {}
+        for (const [key, [level, value]] of Object.entries(parameters))
+          plan[level] = { ...plan[level], [key]: value }
+        const once = resolvePlan(plan).parameters
+        const again = resolvePlan({
+          account: Object.fromEntries(once.map(p => [p.key, p.template])),
+        }).parameters
+        expect(again.map(p => [p.key, p.template]).sort()).toEqual(once.map(p => [p.key, p.template]).sort())
+      }),
+    )
+  })
+  it('says of every repair that it made it', () => {
+    const repairs = ['second_question_mark', 'parameters_after_fragment']
+    const key = fc.stringMatching(/^[a-z]{1,6}$/)
+    const pairs = fc.array(fc.tuple(key, fc.stringMatching(/^[a-z?#&=/ ]{0,8}$/)), {
+      minLength: 1,
+      maxLength: 5,
+    })
+    const marks = fc.array(fc.constantFrom('?', '&', '#', '#x?', '#x&'), { minLength: 5, maxLength: 5 })
+    fc.assert(
+      fc.property(pairs, marks, (parameters, before) => {
+        const destination = `https://tarnbrook.example/kits${parameters.map(([k, v], i) => `${i === 0 ? '?' : before[i]}${k}=${v.replaceAll('#', '%23')}`).join('')}`
+        const made = link({ destination, plan: {} })
+        if (made.findings.some(f => repairs.includes(f.code))) return
+        const [meant, got] = [new URL(destination), new URL(made.address)]
+        expect([...got.searchParams]).toEqual([...meant.searchParams])
+        expect(got.hash).toBe(meant.hash)
+      }),
     )
   })
   it('changes nothing when a finished address is assembled again', () => {

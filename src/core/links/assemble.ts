@@ -14,7 +14,7 @@ export const sampleSchema = z
   .catchall(z.unknown())
 export type Sample = z.infer<typeof sampleSchema>
 
-/** What `link --spec` reads: COMPUTE's shape, with the profile given whole or by the ID of a known one. */
+/** What `link --spec` reads: the profile is given whole or by the ID of a known one. */
 export const linkSpecSchema = z.object({
   profile: z.union([z.string(), profileSchema]),
   destination: z.string(),
@@ -69,7 +69,7 @@ const encodeValue = (value: string) => encodeLiteral(value)
 
 /**
  * Assembles an ad's address from its destination and tag plan, split into the fields the network has,
- * with the origin of every value and all findings (COMPUTE, section 2).
+ * with the origin of every value and all findings (docs/computation.md, Links).
  */
 export function assembleLink(input: LinkInput): AssembledLink {
   const { profile, sample = {} } = input
@@ -116,12 +116,15 @@ export function assembleLink(input: LinkInput): AssembledLink {
     const inPath = profile.sub_ids?.in === 'path' ? subIds.map(s => `/${write(s, token)}`) : []
     const inQuery =
       profile.sub_ids?.in === 'query'
-        ? subIds.map((s, i) => `${encodeLiteral(subNames[i]!)}=${write(s, token)}`)
+        ? subIds.map((s, i) => `${encodeLiteral(subNames[i]!, dialect)}=${write(s, token)}`)
         : []
     const head = restore(destination.base, token)
     const base = inPath.length > 0 ? head.replace(/\/$/, '') + inPath.join('') : head
     const kept = own.map(q => restore(q.raw, token))
-    const plan = [...parameters.map(p => `${encodeLiteral(p.key)}=${write(p.segments, token)}`), ...inQuery]
+    const plan = [
+      ...parameters.map(p => `${encodeLiteral(p.key, dialect)}=${write(p.segments, token)}`),
+      ...inQuery,
+    ]
     const fragment = restore(destination.fragment, token)
     const join = (query: string[]) => base + (query.length > 0 ? `?${query.join('&')}` : '') + fragment
     return { whole: join([...kept, ...plan]), bare: join(kept), query: plan.join('&') }

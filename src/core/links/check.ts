@@ -2,7 +2,8 @@ import { severityRank } from '../shared/finding'
 import type { LinkInput, LinkParameter } from './assemble'
 import type { Destination } from './destination'
 import type { LinkFinding, LinkPlace } from './finding'
-import { emptyOnTest, isNeutralToken, type NetworkProfile, planLevels, spell, spellings } from './profile'
+import { emptyOnTest, isNeutralToken, type NetworkProfile, spell, spellings } from './profile'
+import { reviewAt } from './review'
 import { parseTemplate } from './template'
 
 interface Assembly extends Omit<LinkInput, 'destination'> {
@@ -20,7 +21,7 @@ const EMAIL = /[A-Za-z0-9._%+-]+@[A-Za-z0-9-]+(\.[A-Za-z0-9-]+)*\.[A-Za-z]{2,}/
 /** A leading + or 00, or digits grouped as people write them; bare digits are an ID far more often. */
 const PHONE = /(?:^|[^\w])(?:\+|00)\d[\d ().-]{6,17}\d(?!\w)|^\(?\d{2,4}\)?[ .-]\d{3}[ .-]\d{3,4}$/
 
-/** The findings of one assembled link (COMPUTE, section 2), gravest first. */
+/** The findings of one assembled link, gravest first. */
 export function checkLink(link: Assembly): LinkFinding[] {
   const findings: LinkFinding[] = [
     ...destinationFindings(link),
@@ -146,7 +147,11 @@ const escapeRegExp = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&
  * Text that another profile would read as its token: one of its spellings, or, where its delimiters
  * cannot be ordinary text, anything of that shape.
  */
-function foreignToken(text: string, others: readonly NetworkProfile[], own: NetworkProfile) {
+export function foreignToken(
+  text: string,
+  others: readonly NetworkProfile[],
+  own: NetworkProfile,
+): { text: string; profile: string } | null {
   for (const other of others) {
     const { open, close } = other.dialect
     if (other.id === own.id || !open || (open === own.dialect.open && close === own.dialect.close)) continue
@@ -201,16 +206,16 @@ function wholeFindings({
   const length = Math.max(written.length, preview.length)
   if (length > profile.max_length)
     findings.push({ code: 'too_long', severity: 'error', at, length, limit: profile.max_length })
-  const free = planLevels.filter(level => !profile.review_levels.includes(level))
   for (const level of profile.review_levels) {
-    if (Object.keys(plan[level] ?? {}).length === 0) continue
-    const above = free.filter(l => planLevels.indexOf(l) < planLevels.indexOf(level))
+    const review = reviewAt(level, [profile])
+    if (!review || Object.keys(plan[level] ?? {}).length === 0) continue
+    const { instead } = review
     findings.push({
       code: 'edit_causes_review',
       severity: 'hint',
       at: { part: 'level', level },
       level,
-      instead: above.at(-1) ?? null,
+      instead,
     })
   }
   return findings

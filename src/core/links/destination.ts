@@ -74,15 +74,23 @@ function splitFragment(fragment: string, planKeys: ReadonlySet<string>): { kept:
   const body = fragment.slice(1)
   if (/^[/!:]/.test(body)) return { kept: fragment, moved: '' }
   const start = new RegExp(`[?&](?=${PARAMETER.source})`).exec(body)
-  if (start)
-    return {
-      kept: start.index > 0 ? `#${body.slice(0, start.index)}` : '',
-      moved: body.slice(start.index + 1),
-    }
-  const key = /^([^=&?]+)=/.exec(body)?.[1]
-  return key && (key.startsWith('utm_') || planKeys.has(decode(key)))
-    ? { kept: '', moved: body }
-    : { kept: fragment, moved: '' }
+  const key = /^([^=&?#]+)=/.exec(body)?.[1]
+  const from = start
+    ? start.index + 1
+    : key && (key.startsWith('utm_') || planKeys.has(decode(key)))
+      ? 0
+      : null
+  if (from === null) return { kept: fragment, moved: '' }
+  // What stands behind a further `#` is a fragment still.
+  const end = body.indexOf('#', from)
+  const behind = end < 0 ? '' : body.slice(end)
+  const before = start?.index ? `#${body.slice(0, start.index)}` : ''
+  const moved = body.slice(from, end < 0 ? undefined : end)
+  const rest = splitFragment(before + behind, planKeys)
+  return {
+    kept: /^#+$/.test(rest.kept) ? '' : rest.kept,
+    moved: rest.moved ? `${moved}&${rest.moved}` : moved,
+  }
 }
 
 /**

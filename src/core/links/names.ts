@@ -1,3 +1,4 @@
+import { append } from '../shared/append'
 import type { LinkFinding } from './finding'
 import { type NetworkProfile, type PlanLevel, spell } from './profile'
 
@@ -27,15 +28,13 @@ export function nameFindings(things: readonly NamedThing[], profile?: NetworkPro
     const name = thing.names.at(-1) ?? ''
     if (DEFAULT_NAMES.some(pattern => pattern.test(name)))
       findings.push({ code: 'default_name', severity: 'warning', at, name })
-    if (new Set(thing.names).size > 1)
+    if (thing.names.some(n => n !== name))
       findings.push({ code: 'name_changed', severity: 'warning', at, names: [...thing.names] })
-    const characters = [...new Set(name.match(RESERVED) ?? [])].join('')
-    const nameIsSent = !profile || spell(profile.dialect, `${thing.level}.name`) !== null
-    if (characters && nameIsSent)
+    const characters = [...new Set(name.match(RESERVED))].join('')
+    if (characters && (!profile || spell(profile.dialect, `${thing.level}.name`) !== null))
       findings.push({ code: 'reserved_character_in_name', severity: 'hint', at, name, characters })
     if (name) {
-      const key = JSON.stringify([thing.level, thing.parentId ?? null, name])
-      byName.set(key, [...(byName.get(key) ?? []), thing])
+      append(byName, `${thing.level}\u001f${thing.parentId ?? ''}\u001f${name}`, thing)
     }
   }
   for (const same of byName.values()) {

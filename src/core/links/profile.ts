@@ -1,10 +1,12 @@
 import * as z from 'zod'
+import { fieldNames } from '../intake/reports/mapping'
 import { outgoingSchema } from '../signals/outgoing'
 import { tagCodeSchema } from '../signals/tagCode'
 
 /** The levels of a tag plan, outermost first; a network may call them otherwise. */
 export const planLevels = ['account', 'campaign', 'ad_set', 'ad'] as const
 export type PlanLevel = (typeof planLevels)[number]
+const entityLevels = ['campaign', 'ad_set', 'ad'] as const
 
 /** What a neutral token means and how it behaves on a click that a person makes to try a link. */
 export const neutralTokens = {
@@ -33,13 +35,36 @@ export const emptyOnTest: ReadonlySet<string> = new Set([
 ])
 
 /** `sub.1`, `sub.2` … stand beside the named tokens. */
-export const isNeutralToken = (name: string): boolean => name in neutralTokens || /^sub\.\d+$/.test(name)
+export const isNeutralToken = (name: string): boolean =>
+  Object.hasOwn(neutralTokens, name) || /^sub\.[1-9]\d?$/.test(name)
 
-const dialectSchema = z.object({
-  open: z.string(),
-  close: z.string(),
-  tokens: z.record(z.string(), z.string().min(1)),
-})
+/** Characters that would end the part of an address in which a value stands, unless a delimiter holds them. */
+const BREAKS = /[&?\s]/
+
+const dialectSchema = z
+  .object({
+    open: z.string().max(10).default(''),
+    close: z.string().max(10).default(''),
+    tokens: z.record(z.string(), z.string().min(1).max(100)).default({}),
+  })
+  .superRefine(({ open, close, tokens }, ctx) => {
+    const wrong = (path: string[], message: string) => ctx.addIssue({ code: 'custom', path, message })
+    const written = Object.entries(tokens)
+    if (written.length > 0 && !open) wrong(['open'], 'the characters before a value are missing')
+    if (BREAKS.test(open)) wrong(['open'], 'a space, & or ? would break the address apart')
+    if (BREAKS.test(close)) wrong(['close'], 'a space, & or ? would break the address apart')
+    for (const [token, inner] of written) {
+      const at = ['tokens', token]
+      if (!isNeutralToken(token)) wrong(at, `there is no token ${token}`)
+      else if (BREAKS.test(inner)) wrong(at, 'a space, & or ? would break the address apart')
+      else if ((open && inner.includes(open)) || (close && inner.includes(close)))
+        wrong(at, `write it without ${open} and ${close}: they are added`)
+      else if (open.endsWith('%') && /^[0-9a-f]{2}/i.test(inner) && /^[0-9A-F]{2}/.test(inner))
+        wrong(at, 'after % it reads as an encoded character')
+      else if (written.some(([other, same]) => other < token && same === inner))
+        wrong(at, 'another token is written the same')
+    }
+  })
 export type Dialect = z.infer<typeof dialectSchema>
 
 /** The data sheet of one network, as far as links and reports go. Unknown members are kept. */
@@ -60,6 +85,11 @@ export const profileSchema = z.looseObject({
     .optional(),
   max_length: z.int().positive().default(2048),
   review_levels: z.array(z.enum(planLevels)).default([]),
+  /** the levels below the account that the network has; what it lacks is passed over in a plan */
+  levels: z
+    .array(z.enum(entityLevels))
+    .refine(levels => levels.includes('ad'), 'every network has ads: the lowest level is needed')
+    .default([...entityLevels]),
   /** the network's own names for campaign, ad set and ad */
   level_names: z.partialRecord(z.enum(planLevels), z.string()).default({}),
   /** the parameter that the network adds with its own click ID */
@@ -68,6 +98,8 @@ export const profileSchema = z.looseObject({
   view_window_days: z.int().min(0).max(90).default(1),
   dated_by: z.enum(['click', 'conversion']).default('conversion'),
   time_zone: z.string().optional(),
+  /** what the network's reports call each of our columns, so that they need not be matched by hand */
+  report_columns: z.partialRecord(z.enum(fieldNames), z.string().min(1).max(200)).default({}),
   /** our account at the network, and the code that it gives its customers to install */
   account: z.string().min(1).max(100).optional(),
   tag: tagCodeSchema.optional(),
@@ -83,6 +115,10 @@ export const profileSchema = z.looseObject({
     .default({ standard: [], generic: [] }),
 })
 export type NetworkProfile = z.infer<typeof profileSchema>
+
+/** The levels of a network's tag plan, outermost first. */
+export const levelsOf = ({ levels }: Pick<NetworkProfile, 'levels'>): PlanLevel[] =>
+  planLevels.filter(level => level === 'account' || levels.includes(level))
 
 /** A neutral token in the network's own spelling; null when the network cannot supply it. */
 export function spell(dialect: Dialect, token: string): string | null {

@@ -119,11 +119,12 @@ export const shippedProfiles: readonly NetworkProfile[] = [
   {
     id: 'parkfold',
     name: 'Parkfold',
-    level_names: { campaign: 'campaign', ad_set: 'bid', ad: 'bid' },
+    levels: ['campaign', 'ad'],
+    level_names: { campaign: 'campaign', ad: 'bid' },
     dialect: {
       open: '${',
       close: '}',
-      tokens: { 'campaign.id': 'CAMPAIGN', 'ad_set.id': 'BID', source: 'SOURCE', 'click.id': 'CLICK' },
+      tokens: { 'campaign.id': 'CAMPAIGN', 'ad.id': 'BID', source: 'SOURCE', 'click.id': 'CLICK' },
     },
     fields: [{ id: 'target', holds: 'address' }],
     max_length: 1024,
@@ -131,7 +132,8 @@ export const shippedProfiles: readonly NetworkProfile[] = [
   {
     id: 'corvane',
     name: 'Corvane',
-    level_names: { campaign: 'offer', ad_set: 'offer', ad: 'offer' },
+    levels: ['ad'],
+    level_names: { ad: 'offer' },
     dialect: {
       open: '#',
       close: '#',

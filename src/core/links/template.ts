@@ -44,6 +44,10 @@ export function parseTemplate(template: string, dialect?: Dialect): Segment[] {
   return segments
 }
 
+/** A template's text again; its tokens in Aequant's neutral writing. */
+export const writeTemplate = (segments: readonly Segment[]): string =>
+  segments.map(s => (s.kind === 'literal' ? s.text : `{${s.token}}`)).join('')
+
 /**
  * Percent-encodes literal text (UTF-8), and besides RFC 3986's reserved characters also those the
  * dialect delimits its tokens with, so that no literal can be taken for a token.

@@ -90,7 +90,7 @@ export function compile(text: string): RegExp | null {
 }
 
 /**
- * Whether an address is meant (COMPUTE, section 3). Scheme, default port, trailing slash and the letter
+ * Whether an address is meant. Scheme, default port, trailing slash and the letter
  * case of the host make no difference; a text that begins with `/` is compared on any host.
  *
  * @example

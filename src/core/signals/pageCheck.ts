@@ -80,7 +80,7 @@ const isInsecure = (address: string) =>
 /** An address without its scheme, up to its query. */
 const bare = (address: string) => address.replace(/^(?:[a-z]+:)?\/\//i, '').split(/[?#]/)[0]!
 
-/** Checks the tags of a page by its HTML (COMPUTE, section 3), and whether their code can be read at all. */
+/** Checks the tags of a page by its HTML, and whether their code can be read at all. */
 export function checkPageSource({ page, tags }: PageSpec, { code }: PageSource): PageFinding[] {
   const findings: PageFinding[] = []
   for (const tag of tags) checkTagInSource(tag, page, code, reporter(findings, tag.network))

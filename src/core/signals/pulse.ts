@@ -76,7 +76,7 @@ export function poissonAtLeast(n: number, mean: number): number {
 }
 
 /**
- * The state of a signal (COMPUTE, section 3): quiet when so long a silence would come by chance in less
+ * The state of a signal: quiet when so long a silence would come by chance in less
  * than one of a hundred cases, given the usual rate by hour of the week; too many when so many in the last
  * day would, or when more transactions are told again than is usual.
  *

@@ -101,7 +101,7 @@ export function usualWorth({ value, currency }: Pick<ResultDefinition, 'value' |
 }
 
 /**
- * Counts a result's occurrences (COMPUTE, section 1): the same transaction counts once under either rule;
+ * Counts a result's occurrences: the same transaction counts once under either rule;
  * `once` counts one for each click, or for each visitor where there is no click. Which of several counts
  * does not depend on the order in which they are given: it is the earliest.
  *

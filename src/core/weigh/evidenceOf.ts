@@ -9,12 +9,17 @@ export interface Scope {
   campaign?: string
   ad_set?: string
   ad?: string
+  /** a part of names, as `level.part`, and what it says; empty where no name has it */
+  part?: string
+  value?: string
   /** only what stands under no ad at all */
   nowhere?: 'yes'
 }
 
 export function inScope(leaf: Leaf | undefined, scope: Scope): boolean {
   if (scope.nowhere) return leaf === undefined
+  if (scope.part !== undefined && (!leaf || (leaf.parts?.[scope.part] ?? '') !== (scope.value ?? '')))
+    return false
   if (!scope.network) return true
   if (!leaf || leaf.network !== scope.network) return false
   return (

@@ -26,7 +26,8 @@ export function gatherEvidence(data: Dataset): Evidence {
 }
 
 export interface JudgedRow {
-  level: Level | 'total'
+  /** `part` for what a part of names says */
+  level: Level | 'part' | 'total'
   /** unique over all networks and levels */
   key: string
   parentKey: string | null
@@ -68,7 +69,7 @@ interface Spread {
 
 /**
  * Judges a period: sums by campaign, ad set and ad, each with its estimate and range, the line and a
- * verdict, and the gap of the whole (COMPUTE, sections 5 to 9).
+ * verdict, and the gap of the whole (docs/computation.md).
  */
 export function judge(evidence: Evidence, period: Period): Judgement {
   const { data, placements, matches } = evidence
@@ -89,9 +90,7 @@ export function judge(evidence: Evidence, period: Period): Judgement {
         ? null
         : average * data.settings.margin
 
-  const active = data.tree.leaves.flatMap((_, leaf) =>
-    Object.values(sums[leaf]!).some(v => v !== 0) ? [leaf] : [],
-  )
+  const active = activeLeaves(sums)
   const rows = (['campaign', 'ad_set', 'ad'] as const).flatMap(level =>
     rollUp(evidence, active, sums, spreads, level),
   )
@@ -170,6 +169,43 @@ function sumLeaves(
   })
   return { sums, spreads }
 }
+
+/**
+ * The same sums by what a part of names says, with the campaigns that each value has below it. The rows of
+ * the part sum to the totals; names that have no such part are one row.
+ *
+ * @param part `level.part`; the leaves are named before (`nameLeaves`)
+ * @param keep which leaves are looked at
+ */
+export function judgeByPart(
+  evidence: Evidence,
+  period: Period,
+  part: string,
+  line: number | null,
+  keep: (leaf: Leaf) => boolean,
+): JudgedRow[] {
+  const { leaves } = evidence.data.tree
+  const { sums, spreads } = sumLeaves(evidence, period)
+  const groups = new Map<string, number[]>()
+  for (const leaf of activeLeaves(sums))
+    if (keep(leaves[leaf]!)) append(groups, leaves[leaf]!.parts?.[part] ?? '', leaf)
+  const rows = [...groups].flatMap(([value, own]) => {
+    const key = `${part}\u001f${value}`
+    const head: JudgedRow = {
+      ...rowOf(evidence, 'total', key, own, sums, spreads),
+      level: 'part',
+      id: value,
+      name: value,
+    }
+    const below = rollUp(evidence, own, sums, spreads, 'campaign')
+    return [head, ...below.map(row => ({ ...row, key: `${row.key}\u001e${key}`, parentKey: key }))]
+  })
+  giveVerdicts(rows, line)
+  return rows
+}
+
+const activeLeaves = (sums: readonly Sums[]): number[] =>
+  sums.flatMap((sum, leaf) => (Object.values(sum).some(v => v !== 0) ? [leaf] : []))
 
 const idAt = (leaf: Leaf, level: Level) =>
   level === 'campaign' ? leaf.campaign : level === 'ad_set' ? leaf.adSet : leaf.ad

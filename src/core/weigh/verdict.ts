@@ -28,7 +28,7 @@ export interface Spent {
 
 /**
  * Judges the ads under one parent as a family: orders per unit of spend are Gamma–Poisson, the prior taken
- * from the spread among them by the method of moments (COMPUTE, section 9).
+ * from the spread among them by the method of moments (docs/computation.md, Verdict).
  *
  * @param line break-even cost per result in minor units
  * @returns one verdict per ad

@@ -1,33 +1,13 @@
 import { describe, expect, it } from 'vitest'
-import { clickColumns } from '@/core/intake/clicks'
-import { buildDataset } from '@/core/intake/dataset'
-import { settingsSchema } from '@/core/intake/settings'
 import { parseDay } from '@/core/shared/days'
-import { gatherEvidence, judge } from '@/core/weigh/judge'
-import { readExchangeFile, writeCsv } from '@/formats/csv'
+import { judge } from '@/core/weigh/judge'
+import { evidenceOfMarket } from './evidenceOfMarket'
 import { type Market, simulateMarket } from './simulate'
 
 const END = parseDay('2026-11-15')!
 const always = { from: -1e6, to: 1e6 }
 
-function judged(market: Market) {
-  const read = <K extends 'delivery' | 'clicks' | 'orders' | 'claim-rows'>(
-    kind: K,
-    rows: Record<string, unknown>[],
-  ) => readExchangeFile(kind, writeCsv(Object.keys(rows[0]!), rows)).records
-  const data = buildDataset(
-    {
-      delivery: read('delivery', market.delivery),
-      clicks: clickColumns(read('clicks', market.clicks)),
-      orders: read('orders', market.orders),
-      claimRows: read('claim-rows', market.claimRows),
-      claims: [],
-      rates: [],
-    },
-    settingsSchema.parse(market.settings),
-  )
-  return judge(gatherEvidence(data), always)
-}
+const judged = (market: Market) => judge(evidenceOfMarket(market), always)
 
 /** Every network under another name: nothing may hang on what it is called. */
 function renamed(market: Market): Market {

@@ -7,10 +7,11 @@ import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import type { Journey } from '@/core/signals/journey'
 import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
 import { ratio } from '@/core/weigh/figures'
-import { type Evidence, type Judgement, judge } from '@/core/weigh/judge'
+import { type Evidence, type Judgement, judge, judgeByPart } from '@/core/weigh/judge'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
 import type { Database } from '@/data/connect'
 import { findingsOf } from '../judgeFolder'
+import { gatherArrivals } from '../links/arrivals'
 import { gatherAlarms } from '../signals/alarms'
 import { walkedJourney } from '../signals/journey'
 
@@ -38,8 +39,8 @@ function judgeOnce(e: Evidence, period: Period): Judgement {
 
 const isIn = (scope: Scope) => (row: { network: string }) => !scope.network || row.network === scope.network
 
-/** Totals and campaigns for Weigh; sums in minor units. */
-export function weighView(e: Evidence, { period, scope }: Question) {
+/** Totals and campaigns for Weigh, or what a part of names says (`by`); sums in minor units. */
+export function weighView(e: Evidence, { period, scope, by }: Question & { by?: string | undefined }) {
   const judgement = judgeOnce(e, period)
   const keep = isIn(scope)
   return {
@@ -48,6 +49,8 @@ export function weighView(e: Evidence, { period, scope }: Question) {
     line: judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
     campaigns: judgement.rows.filter(row => row.level === 'campaign' && keep(row)),
+    by: by ?? null,
+    byPart: by === undefined ? null : judgeByPart(e, period, by, judgement.line, keep),
   }
 }
 export type WeighView = ReturnType<typeof weighView>
@@ -266,9 +269,21 @@ export function orderView(e: Evidence, id: string) {
   }
 }
 
+/** Spend, estimated orders and the cost of one, of the named ads (`network/ad`). */
+export function adFiguresView(e: Evidence, { period, ads }: { period: Period; ads: readonly string[] }) {
+  const wanted = new Set(ads)
+  return judgeOnce(e, period)
+    .rows.filter(row => row.level === 'ad' && wanted.has(`${row.network}/${row.id}`))
+    .map(({ network, id, sums }) => ({
+      ad: `${network}/${id}`,
+      spend: sums.spend,
+      orders: sums.estimatedTenths / 10,
+      cost: ratio(sums.spend, sums.estimatedTenths / 10),
+    }))
+}
+
 export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
 
-/** What can be asked of a worker, by name. */
 /** Where a view reads what is in no judgement. */
 export interface Source {
   database: Database
@@ -281,6 +296,7 @@ const journeyView = (e: Evidence, { journey, ...question }: Question & { journey
 const alarmsView = (e: Evidence, now: number, { database, workspace }: Source) =>
   gatherAlarms(database, workspace, e, now)
 
+/** What can be asked of a worker about the evidence, by name. */
 export const views = {
   judge: judgeView,
   weigh: weighView,
@@ -290,8 +306,15 @@ export const views = {
   orderEvidence: orderEvidenceView,
   order: orderView,
   unknownSources: unknownSourcesView,
+  adFigures: adFiguresView,
   journey: journeyView,
   alarms: alarmsView,
 }
-export type Views = typeof views
+
+/** What a worker reads without the evidence: it does not wait until that is gathered. */
+export const readings = {
+  parameterArrivals: (_: null, now: number, { database, workspace }: Source) =>
+    gatherArrivals(database, workspace, now),
+}
+export type Views = typeof views & typeof readings
 export type ViewName = keyof Views

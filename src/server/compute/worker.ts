@@ -2,11 +2,13 @@ import { parentPort } from 'node:worker_threads'
 import { gatherClicks } from '@/core/intake/clicks'
 import { buildDataset } from '@/core/intake/dataset'
 import type { Settings } from '@/core/intake/settings'
+import { nameLeaves } from '@/core/weigh/byPart'
 import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
 import { openDatabase } from '@/data/connect'
 import { eachClick, loadRecords } from '@/data/exchange'
+import { listNamingRules } from '@/data/links'
 import { findWorkspace } from '@/data/workspace'
-import { type Source, type ViewName, views } from './views'
+import { readings, type Source, type ViewName, views } from './views'
 import { yieldToOthers } from './yieldToOthers'
 
 /** One question to a worker and its answer. */
@@ -34,6 +36,12 @@ async function gather(id: string, settings: Settings): Promise<Evidence> {
 }
 
 async function evidenceOf(id: string): Promise<Evidence> {
+  const evidence = await gatheredOf(id)
+  nameLeaves(evidence.data.tree, await listNamingRules(database, id))
+  return evidence
+}
+
+async function gatheredOf(id: string): Promise<Evidence> {
   const workspace = await findWorkspace(database, id)
   if (!workspace) throw new Error(`No workspace "${id}".`)
   const known = gathered.get(id)
@@ -49,8 +57,12 @@ async function evidenceOf(id: string): Promise<Evidence> {
 
 parentPort?.on('message', async ({ number, workspace, view, question }: Asked) => {
   try {
-    const compute = views[view] as (evidence: Evidence, question: unknown, from: Source) => unknown
-    const answer = await compute(await evidenceOf(workspace), question, { database, workspace })
+    type Compute = (evidence: Evidence | null, question: unknown, from: Source) => unknown
+    const from = { database, workspace }
+    const answer =
+      view in readings
+        ? await (readings as Record<string, Compute>)[view]!(null, question, from)
+        : await (views as Record<string, Compute>)[view]!(await evidenceOf(workspace), question, from)
     parentPort?.postMessage({ number, answer } satisfies Answered)
   } catch (error) {
     parentPort?.postMessage({

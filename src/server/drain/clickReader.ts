@@ -4,6 +4,7 @@ import { occurredAt } from '@/core/intake/occurred'
 import type { NetworkProfile } from '@/core/links/profile'
 import { append } from '@/core/shared/append'
 import type { Executor } from '@/data/connect'
+import { listSavedLinks } from '@/data/links'
 import { type AdEntity, listEntities, listPlans, listProfiles } from '@/data/workspace'
 import { countryOf, readAgent } from './agents'
 
@@ -40,13 +41,20 @@ export async function clickReader(database: Executor, workspace: string) {
     ]),
   )
   const find = entityFinder(entities)
+  const saved = new Map(
+    (await listSavedLinks(database, workspace)).flatMap(({ code, link }) =>
+      [code, ...link.former_codes].map(c => [c, link] as const),
+    ),
+  )
   return (arrival: ClickArrival) => {
     const profile: NetworkProfile | undefined = profileOf.get(arrival.network)
     const values = profile
       ? readTokens(arrival.query, tokensOf.get(arrival.network) ?? new Map(), profile)
       : new Map<string, string>()
     const value = (token: string) => values.get(token) ?? null
-    const ad = find(arrival.network, 'ad', value('ad.id'), value('ad.name'))
+    // A saved link's code says which ad it is for, where the click itself does not.
+    const link = saved.get(arrival.code)
+    const ad = find(arrival.network, 'ad', value('ad.id') ?? link?.ad.id ?? null, value('ad.name'))
     const adSet = find(arrival.network, 'ad_set', ad?.adSetId ?? value('ad_set.id'), value('ad_set.name'))
     const campaign = find(
       arrival.network,

@@ -9,9 +9,10 @@ import { partnerSchema } from '@/core/intake/postback'
 import type { Database } from '@/data/connect'
 import { eachClick, loadClicks } from '@/data/exchange'
 import { savePartner } from '@/data/intake'
+import { applyChanges } from '@/data/links'
 import { clicks, events, orders, sales, setAside } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
-import { findWorkspace, savePlan } from '@/data/workspace'
+import { findWorkspace } from '@/data/workspace'
 import { writeLine } from '@/formats/journalLine'
 import { importFile } from '../import/importFile'
 import { asideGroups, mendGroup } from '../setAside'
@@ -58,17 +59,15 @@ describe('draining the journal', () => {
     segment = join(folder, 'journal', '000000000000001.ndjson')
     latest = join(folder, 'journal', '000000000000002.ndjson')
     mkdirSync(join(folder, 'journal'), { recursive: true })
-    await savePlan(
-      database,
-      'w',
-      { network: 'norrfeed', level: 'account', scope: '' },
-      {
-        utm_source: 'norrfeed',
-        utm_campaign: '{campaign.name}',
-        utm_content: '{ad.id}',
-        spot: '{placement}',
-      },
-    )
+    const after = {
+      utm_source: 'norrfeed',
+      utm_campaign: '{campaign.name}',
+      utm_content: '{ad.id}',
+      spot: '{placement}',
+    }
+    await applyChanges(database, 'w', [
+      { what: 'plan', network: 'norrfeed', level: 'account', scope: '', before: {}, after },
+    ])
   })
   it('names campaign and ad by the tag plan, and leaves an unresolved value out', async () => {
     write(

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto'
 import type { Reject } from '@/core/intake/fields'
-import { type FileKind, fileKinds } from '@/core/intake/records'
+import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
 import { type Day, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
@@ -10,6 +10,8 @@ import { keepAside, type SetAside } from '@/data/intake'
 import { markTestOrders } from '@/data/liveTests'
 import { type ImportOutcome, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
 import { cellsOnLines, type ReadFile, readExchangeFile } from '@/formats/csv'
+import { publishRoutes } from '../routes'
+import { checkRowNames, type NameCheck } from './names'
 
 export const isFileKind = (kind: string): kind is FileKind => fileKinds.some(k => k === kind)
 
@@ -34,7 +36,7 @@ export async function importFile(
   kind: FileKind,
   content: string,
   { file = `${kind}.csv`, progress, signal }: Watch & { file?: string } = {},
-): Promise<ImportOutcome & { columns: ReadFile<FileKind>['columns'] }> {
+): Promise<ImportOutcome & { columns: ReadFile<FileKind>['columns']; names: NameCheck }> {
   const read = readExchangeFile(kind, content, file)
   const { kept, withoutRate } = await splitByRate(database, workspace, kind, read)
   const cells =
@@ -51,6 +53,7 @@ export async function importFile(
       done += part.length
       progress?.(done, rows.length)
     }
+    if (kind === 'ads' && accepted > 0) await publishRoutes(database, workspace.id)
     if (kind === 'orders' && accepted > 0) await markTestOrders(database, workspace.id)
   } finally {
     if (accepted > 0) await raiseVersion(database, workspace.id)
@@ -62,8 +65,12 @@ export async function importFile(
     await keepAside(inner, workspace.id, rejected.map(asideOf(kind, file)))
     await recordBatch(inner, workspace.id, { id: randomUUID(), kind, file, imported_at: new Date() }, outcome)
   })
-  return { ...outcome, columns: read.columns }
+  const names = await checkRowNames(database, workspace.id, isNaming(kind) ? (kept as NamingRow[]) : [])
+  return { ...outcome, columns: read.columns, names }
 }
+
+type NamingRow = RecordOf['delivery' | 'ads']
+const isNaming = (kind: FileKind): boolean => kind === 'delivery' || kind === 'ads'
 
 /** Reasons for which rows with the same value are alike, and are mended together. */
 const alikeByValue: ReadonlySet<string> = new Set([

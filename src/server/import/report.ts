@@ -28,6 +28,7 @@ import {
 } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
 import { rateFinder, type Watch } from './importFile'
+import { checkRowNames, type NameCheck } from './names'
 
 const SHOWN_ROWS = 8
 const SAMPLE_ROWS = 200
@@ -154,7 +155,7 @@ export async function takeReport(
   workspace: Workspace,
   input: ReportInput,
   { progress, signal }: Watch = {},
-): Promise<ImportOutcome & { days: number }> {
+): Promise<ImportOutcome & { days: number; names: NameCheck }> {
   const { network, mapping, file } = input
   const read = await readWhole(database, workspace, input)
   await saveMapping(database, workspace.id, network, mapping)
@@ -206,7 +207,8 @@ export async function takeReport(
     { id: randomUUID(), kind: 'report', file, network, imported_at: new Date() },
     outcome,
   )
-  return { ...outcome, days: done }
+  const named = read.delivery.map(row => ({ ...row, network }))
+  return { ...outcome, days: done, names: await checkRowNames(database, workspace.id, named) }
 }
 
 /** The zone of a network's days is one of the rules by which claims are dated. */

@@ -3,8 +3,10 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import type { FileKind } from '@/core/intake/records'
+import type { NameCheck } from '@/server/import/names'
 import { count } from '../format'
 import { IntakeNav } from './IntakeNav'
+import { NamesTold } from './NamesTold'
 import { type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
 
@@ -18,6 +20,10 @@ const kinds: Record<FileKind, { holds: string; needs: string }> = {
   claims: { holds: 'claims summed by ad and day', needs: 'date, network, ad_id, conversion, click_through' },
   clicks: { holds: 'ad clicks that were seen', needs: 'click_id, clicked_at, network' },
   rates: { holds: 'exchange rates', needs: 'date, base, quote, rate' },
+  ads: {
+    holds: 'ads by name and ID, where they lead, and the address that stands at the network',
+    needs: 'network, campaign_id, ad_id',
+  },
 }
 
 interface Outcome {
@@ -28,6 +34,7 @@ interface Outcome {
   duplicates?: number
   rejected?: { line: number; column: string; reason: string; value?: string; words?: string }[]
   columns?: { header: string; takenFor: string }[]
+  names?: NameCheck
 }
 
 export interface PastBatch {
@@ -56,9 +63,11 @@ function guessKind(headerLine: string): FileKind | null {
   )
   const fits = (Object.keys(kinds) as FileKind[]).map(kind => {
     const needs = kinds[kind].needs.split(', ')
-    return { kind, share: needs.filter(n => columns.has(n)).length / needs.length }
+    const known = needs.filter(n => columns.has(n)).length
+    // Of two that fit alike the one that needs more: ads name what deliveries name too.
+    return { kind, share: known / needs.length, known }
   })
-  const best = fits.sort((a, b) => b.share - a.share)[0]
+  const best = fits.sort((a, b) => b.share - a.share || b.known - a.known)[0]
   return best && best.share >= 0.6 ? best.kind : null
 }
 
@@ -283,7 +292,11 @@ function Result({ outcome: o }: { outcome: Outcome }) {
             <Box key={c.header} borderWidth="1px" borderColor="hairline" px="1.5">
               {c.header}{' '}
               <Text as="span" color="quiet">
-                {c.takenFor === 'attribute' ? 'kept as it is' : `→ ${c.takenFor}`}
+                {c.takenFor !== 'attribute'
+                  ? `→ ${c.takenFor}`
+                  : o.kind === 'ads'
+                    ? 'not used'
+                    : 'kept as it is'}
               </Text>
             </Box>
           ))}
@@ -321,9 +334,10 @@ function Result({ outcome: o }: { outcome: Outcome }) {
           </tbody>
         </table>
       )}
+      <NamesTold check={o.names} />
       {!o.error && (
         <Box asChild textDecoration="underline" fontSize="13px">
-          <Link href="/reconcile">See what it changes</Link>
+          <Link href={o.kind === 'ads' ? '/links' : '/reconcile'}>See what it changes</Link>
         </Box>
       )}
     </Box>

@@ -3,10 +3,13 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
+import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
 import { count } from '../format'
+import { takesDroppedFile } from '../shell/dropFile'
 import { IntakeNav } from './IntakeNav'
 import { MappingTable } from './MappingTable'
+import { NamesTold } from './NamesTold'
 import { ReportDays } from './ReportDays'
 import { problemWords } from './reportWords'
 import { type Progress, sendFile } from './sendFile'
@@ -17,6 +20,7 @@ interface Network {
   name: string
 }
 interface Taken {
+  names: NameCheck
   accepted: number
   days: number
   rejected: number
@@ -110,18 +114,7 @@ export function ReportsScreen({
   const problems = look && mapping ? problemsOf(mapping, look.header) : []
 
   return (
-    <Box
-      px="5"
-      pt="4"
-      pb="8"
-      minHeight="100%"
-      onDragOver={event => event.preventDefault()}
-      onDrop={event => {
-        event.preventDefault()
-        const [dropped] = event.dataTransfer.files
-        if (dropped) void choose(dropped)
-      }}
-    >
+    <Box px="5" pt="4" pb="8" minHeight="100%" {...takesDroppedFile(file => void choose(file))}>
       <IntakeNav here="/intake/reports" />
       <Text as="h1" fontSize="19px" maxWidth="62rem">
         {look && file
@@ -209,6 +202,7 @@ export function ReportsScreen({
           busy={busy !== ''}
         />
       )}
+      <NamesTold check={taken?.names} />
       {taken && (
         <Text mt="4" role="status">
           {count(taken.days)} {taken.days === 1 ? 'day' : 'days'} of {name} replaced, {count(taken.accepted)}{' '}

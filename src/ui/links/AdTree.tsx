@@ -1,100 +1,146 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useDeferredValue, useMemo, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import type { NetworkProfile } from '@/core/links/profile'
+import { count } from '../format'
+import type { StationAd } from './station'
+import { MarkBox, type Marks, TreeRow } from './TreeRow'
+import { adKey, campaignKey, linesOf } from './treeLines'
 
-export interface TreeAd {
-  network: string
-  id: string
-  name: string
-  campaignId: string
-  campaign: string
-  adSetId: string
-  adSet: string
+const toggled = (known: ReadonlySet<string>, key: string): ReadonlySet<string> => {
+  const next = new Set(known)
+  if (!next.delete(key)) next.add(key)
+  return next
 }
 
-type Line =
-  | { kind: 'network' | 'campaign' | 'ad_set'; key: string; text: string }
-  | { kind: 'ad'; key: string; text: string; ad: TreeAd }
-const depth = { network: 0, campaign: 8, ad_set: 20, ad: 32 }
-
-/** Networks, campaigns, ad sets and ads as one list of lines; each heading once. */
-function linesOf(ads: readonly TreeAd[], filter: string): Line[] {
-  const wanted = filter.trim().toLowerCase()
-  const lines: Line[] = []
-  let last = { network: '', campaign: '', adSet: '' }
-  for (const ad of ads) {
-    if (
-      wanted &&
-      !`${ad.name} ${ad.id} ${ad.campaign} ${ad.adSet} ${ad.network}`.toLowerCase().includes(wanted)
-    )
-      continue
-    const campaign = `${ad.network}/${ad.campaignId}`
-    const adSet = `${campaign}/${ad.adSetId}`
-    if (ad.network !== last.network) lines.push({ kind: 'network', key: ad.network, text: ad.network })
-    if (campaign !== last.campaign) lines.push({ kind: 'campaign', key: campaign, text: ad.campaign })
-    if (adSet !== last.adSet) lines.push({ kind: 'ad_set', key: adSet, text: ad.adSet })
-    lines.push({ kind: 'ad', key: `${ad.network}/${ad.id}`, text: ad.name, ad })
-    last = { network: ad.network, campaign, adSet }
-  }
-  return lines
-}
-
-/** The campaign tree; choosing an ad shows its link. */
+/** The campaign tree; choosing an ad shows its link, marking some changes them together. */
 export function AdTree({
   ads,
+  nameOf,
+  profiles,
   chosen,
   choose,
+  marked,
+  mark,
+  filter,
+  setFilter,
+  kept,
+  dropKept,
+  children,
 }: {
-  ads: readonly TreeAd[]
+  /** those that the filters leave */
+  ads: readonly StationAd[]
+  nameOf: (key: string) => string
+  profiles: readonly NetworkProfile[]
   chosen: string | null
-  choose: (ad: TreeAd) => void
+  choose: (ad: StationAd) => void
+  marked: ReadonlySet<string>
+  /** marks ads, or takes their marks away when all of them have one */
+  mark: (ads: readonly StationAd[]) => void
+  filter: string
+  setFilter: (filter: string) => void
+  /** in words, what else the list is narrowed to */
+  kept: string | null
+  dropKept: () => void
+  /** what stands below the filter */
+  children?: React.ReactNode
 }) {
-  const [filter, setFilter] = useState('')
-  const wanted = useDeferredValue(filter)
-  const lines = useMemo(() => linesOf(ads, wanted), [ads, wanted])
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set())
+  const lines = useMemo(() => linesOf(ads, nameOf, profiles, folded), [ads, nameOf, profiles, folded])
+  const fold = (key: string) => setFolded(known => toggled(known, key))
+  const foldAll = () => setFolded(folded.size > 0 ? new Set() : new Set(ads.map(campaignKey)))
   const scroller = useRef<HTMLDivElement>(null)
   const filterField = useRef<HTMLInputElement>(null)
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => 26,
-    overscan: 20,
+    estimateSize: () => 25,
+    overscan: 16,
   })
-  const step = (by: number) => {
-    const adLines = lines.flatMap((line, index) => (line.kind === 'ad' ? [{ line, index }] : []))
-    const at = adLines.findIndex(l => l.line.key === chosen)
-    const next = adLines[Math.max(0, Math.min(adLines.length - 1, at + by))]
-    if (next?.line.kind !== 'ad') return
-    virtual.scrollToIndex(next.index)
-    choose(next.line.ad)
+  const here = ads.find(ad => adKey(ad) === chosen)
+  /** The next ad in sight; from inside a folded campaign, the one below or above it. */
+  const step = (by: 1 | -1) => {
+    const at = lines.findIndex(
+      l => l.key === chosen || (here && l.key === campaignKey(here) && folded.has(l.key)),
+    )
+    for (let i = at + by; i >= 0 && i < lines.length; i += by) {
+      const line = lines[i]!
+      if (line.kind !== 'ad') continue
+      virtual.scrollToIndex(i)
+      return choose(line.ad)
+    }
   }
+  // The ad that the address names is in sight when the list comes.
+  const shown = useRef(false)
+  useEffect(() => {
+    const at = lines.findIndex(l => l.key === chosen)
+    if (shown.current || at < 0) return
+    shown.current = true
+    virtual.scrollToIndex(at, { align: 'center' })
+  }, [lines, chosen, virtual])
   useHotkeys('j', () => step(1), [lines, chosen])
   useHotkeys('k', () => step(-1), [lines, chosen])
+  const foldHere = (wanted: boolean) =>
+    here && folded.has(campaignKey(here)) !== wanted && fold(campaignKey(here))
+  useHotkeys('h', () => foldHere(true), [here, folded])
+  useHotkeys('l', () => foldHere(false), [here, folded])
+  useHotkeys('shift+h', foldAll, [ads, folded])
+  useHotkeys('x', () => here && mark([here]), [here, marked])
+  useHotkeys('shift+x', () => mark(ads), [ads, marked])
   useHotkeys('slash', event => {
     event.preventDefault()
     filterField.current?.focus()
   })
+  const marksOf = (of: readonly StationAd[]): Marks => {
+    if (marked.size === 0 || !of.some(ad => marked.has(adKey(ad)))) return 'none'
+    return of.every(ad => marked.has(adKey(ad))) ? 'all' : 'some'
+  }
   return (
     <Flex
       direction="column"
-      width="270px"
+      width="286px"
       flexShrink={0}
       borderRightWidth="1px"
       borderColor="hairline"
       height="100%"
     >
-      <Box p="3">
+      <Box p="3" pb="2">
         <input
           ref={filterField}
-          className="field"
-          style={{ width: '100%' }}
+          className="field wide"
           aria-label="Filter ads"
           placeholder="Filter ads  /"
           value={filter}
           onChange={e => setFilter(e.target.value)}
         />
+        <Flex mt="1.5" gap="2" fontSize="12px" color="quiet" align="center" wrap="wrap">
+          <span style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
+            <MarkBox name="all that are shown" marks={marksOf(ads)} mark={() => mark(ads)} />
+            {count(ads.length)} {ads.length === 1 ? 'ad' : 'ads'}
+          </span>
+          <button
+            type="button"
+            className="press"
+            style={{ textDecoration: 'underline' }}
+            title="Fold all campaigns, or unfold them  Shift H; that of the chosen ad  h, l"
+            onClick={foldAll}
+          >
+            {folded.size > 0 ? 'unfold all' : 'fold all'}
+          </button>
+          {kept && (
+            <button
+              type="button"
+              className="press"
+              style={{ textDecoration: 'underline' }}
+              onClick={dropKept}
+            >
+              {kept}: show all
+            </button>
+          )}
+          {children}
+        </Flex>
       </Box>
       <Box
         ref={scroller}
@@ -106,52 +152,24 @@ export function AdTree({
       >
         {lines.length === 0 && (
           <Text px="4" color="quiet" fontSize="13px">
-            No ad by that name.
+            No such ad.
           </Text>
         )}
         <Box height={`${virtual.getTotalSize()}px`} position="relative">
           {virtual.getVirtualItems().map(item => {
             const line = lines[item.index]!
-            const common = {
-              position: 'absolute',
-              top: 0,
-              left: 0,
-              right: 0,
-              height: '26px',
-              transform: `translateY(${item.start}px)`,
-              pl: `${14 + depth[line.kind]}px`,
-              pr: 3,
-              fontSize: '13px',
-              textAlign: 'left',
-              truncate: true,
-            } as const
-            return line.kind === 'ad' ? (
-              <Box
-                as="button"
-                key={line.key}
-                {...common}
-                width="100%"
-                cursor="pointer"
-                aria-current={line.key === chosen}
-                bg={line.key === chosen ? 'mark' : undefined}
-                fontWeight={line.key === chosen ? 650 : 400}
-                _hover={{ bg: 'mark' }}
-                onClick={() => choose(line.ad)}
-                title={line.text}
-              >
-                {line.text}
-              </Box>
-            ) : (
-              <Text
-                key={line.key}
-                {...common}
-                pt="4px"
-                color={line.kind === 'ad_set' ? 'quiet' : undefined}
-                fontWeight={line.kind === 'ad_set' ? 400 : 650}
-                title={line.text}
-              >
-                {line.text}
-              </Text>
+            const below = line.kind === 'ad' ? [line.ad] : ads.slice(line.from, line.to)
+            return (
+              <TreeRow
+                key={`${line.kind} ${line.key} ${line.kind === 'ad' ? '' : line.from}`}
+                line={line}
+                below={below}
+                top={item.start}
+                chosen={line.key === chosen}
+                marks={marksOf(below)}
+                mark={() => mark(below)}
+                press={() => (line.kind === 'ad' ? choose(line.ad) : fold(line.key))}
+              />
             )
           })}
         </Box>

@@ -2,38 +2,56 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { Command } from 'cmdk'
 import { Plus, X } from 'lucide-react'
-import { useState } from 'react'
-import { type NetworkProfile, neutralTokens, spell } from '@/core/links/profile'
-import { parseTemplate, type Segment } from '@/core/links/template'
-
-const write = (segments: readonly Segment[]) =>
-  segments.map(s => (s.kind === 'literal' ? s.text : `{${s.token}}`)).join('')
+import { useRef, useState } from 'react'
+import { emptyOnTest, type NetworkProfile, spell } from '@/core/links/profile'
+import { parseTemplate, type Segment, writeTemplate } from '@/core/links/template'
+import { allTokens, tokenWords } from './linkWords'
 
 /** A token as people see it: a chip, never braces. */
-export function Chip({ token, known = true, drop }: { token: string; known?: boolean; drop?: () => void }) {
+export function Chip({
+  token,
+  profile,
+  drop,
+}: {
+  token: string
+  profile: NetworkProfile
+  drop?: () => void
+}) {
+  const known = spell(profile.dialect, token) !== null
   return (
-    <Flex
-      as="span"
-      display="inline-flex"
-      align="center"
-      gap="1"
-      px="1.5"
-      height="20px"
-      borderWidth="1px"
-      borderColor={known ? 'ink' : 'alarm'}
-      color={known ? 'ink' : 'alarm'}
-      bg="mark"
-      fontSize="12px"
-      whiteSpace="nowrap"
-    >
-      {neutralTokens[token as keyof typeof neutralTokens] ?? token}
+    <span className="chip" data-unknown={!known || undefined} title={tokenWords(token, profile)}>
+      <span>{tokenWords(token, profile)}</span>
       {drop && (
-        <Box as="button" aria-label={`Remove ${token}`} cursor="pointer" onClick={drop}>
+        <button
+          type="button"
+          className="press"
+          aria-label={`Remove ${tokenWords(token, profile)}`}
+          onClick={drop}
+        >
           <X size={11} />
-        </Box>
+        </button>
       )}
-    </Flex>
+    </span>
   )
+}
+
+/** A value as people see it: text, and its tokens as chips. */
+export function Template({ template, profile }: { template: string; profile: NetworkProfile }) {
+  return parseTemplate(template, profile.dialect).map((s, i) =>
+    s.kind === 'token' ? (
+      <Chip key={`${s.token}${i}`} token={s.token} profile={profile} />
+    ) : (
+      <span key={`${s.text}${i}`} style={{ overflowWrap: 'anywhere' }}>
+        {s.text}
+      </span>
+    ),
+  )
+}
+
+/** The token to use where a network cannot supply one: an ID for a name, a name for an ID. */
+function insteadOf(token: string, { dialect }: NetworkProfile): string | null {
+  const other = token.endsWith('.name') ? token.replace('.name', '.id') : token.replace('.id', '.name')
+  return other !== token && spell(dialect, other) !== null ? other : null
 }
 
 /** Edits a parameter's value: text and tokens, the tokens picked from a list. */
@@ -43,103 +61,175 @@ export function TemplateField({
   profile,
   sample,
   change,
+  focus,
 }: {
   label: string
   template: string
   profile: NetworkProfile
   sample: (token: string) => string
   change: (template: string) => void
+  /** whether the field takes the focus when it comes */
+  focus?: true
 }) {
   const [picking, setPicking] = useState(false)
+  /** where the caret was last: the segment and the place in its text */
+  const caret = useRef<{ segment: number; at: number } | null>(null)
   const segments = parseTemplate(template, profile.dialect)
-  const withTail: Segment[] =
-    segments.at(-1)?.kind === 'literal' ? segments : [...segments, { kind: 'literal', text: '' }]
+  const shown: Segment[] = []
+  for (const segment of segments) {
+    // Text can stand before, between and after tokens.
+    if (segment.kind === 'token' && shown.at(-1)?.kind !== 'literal')
+      shown.push({ kind: 'literal', text: '' })
+    shown.push(segment)
+  }
+  if (shown.at(-1)?.kind !== 'literal') shown.push({ kind: 'literal', text: '' })
+
   const replace = (index: number, text: string) =>
-    change(write(withTail.map((s, i) => (i === index ? { kind: 'literal', text } : s))))
+    change(writeTemplate(shown.map((s, i) => (i === index ? { kind: 'literal', text } : s))))
+  const insert = (token: string) => {
+    const { segment, at } = caret.current ?? { segment: shown.length - 1, at: Number.POSITIVE_INFINITY }
+    change(
+      writeTemplate(
+        shown.flatMap((s, i): Segment[] =>
+          i === segment && s.kind === 'literal'
+            ? [
+                { kind: 'literal', text: s.text.slice(0, at) },
+                { kind: 'token', token, known: true },
+                { kind: 'literal', text: s.text.slice(at) },
+              ]
+            : [s],
+        ),
+      ),
+    )
+    setPicking(false)
+  }
+  const noteCaret = (segment: number, field: HTMLInputElement) => {
+    caret.current = { segment, at: field.selectionStart ?? field.value.length }
+  }
   return (
     <Flex align="center" gap="1" wrap="wrap" flex="1" minWidth="0" position="relative">
-      {withTail.map((segment, i) =>
+      {shown.map((segment, i) =>
         segment.kind === 'token' ? (
           <Chip
             key={i}
             token={segment.token}
-            known={spell(profile.dialect, segment.token) !== null}
-            drop={() => change(write(withTail.filter((_, j) => j !== i)))}
+            profile={profile}
+            drop={() => change(writeTemplate(shown.filter((_, j) => j !== i)))}
           />
         ) : (
           <input
             key={i}
-            aria-label={`${label}, text`}
+            aria-label={`${label}, text${shown.length > 1 && i < shown.length - 1 ? ` before ${tokenAfter(shown, i, profile)}` : ''}`}
             className="field"
+            // biome-ignore lint/a11y/noAutofocus: it opens because somebody asked to edit it
+            autoFocus={focus && i === shown.length - 1}
             style={{
-              width: `${Math.max(4, segment.text.length + 2)}ch`,
+              width: `${Math.max(i === shown.length - 1 ? 10 : 3, segment.text.length + 2)}ch`,
+              maxWidth: '100%',
               height: 24,
               fontFamily: 'var(--chakra-fonts-mono)',
               fontSize: 12,
             }}
             value={segment.text}
-            onChange={e => replace(i, e.target.value)}
+            onChange={e => {
+              noteCaret(i, e.target)
+              replace(i, e.target.value)
+            }}
+            onSelect={e => noteCaret(i, e.currentTarget)}
+            onKeyDown={e => {
+              if (e.key !== '{') return
+              e.preventDefault()
+              setPicking(true)
+            }}
           />
         ),
       )}
-      <Box
-        as="button"
+      <button
+        type="button"
+        className="field press"
         aria-label={`Add a token to ${label}`}
+        title="Add a token: a value that the network fills in  {"
         aria-expanded={picking}
-        cursor="pointer"
-        px="1"
-        height="22px"
-        borderWidth="1px"
-        borderColor="hairline"
+        style={{ height: 24, padding: '0 4px' }}
         onClick={() => setPicking(!picking)}
       >
         <Plus size={12} />
-      </Box>
+      </button>
       {picking && (
-        <Box
-          position="absolute"
-          top="28px"
-          right="0"
-          zIndex="10"
-          width="330px"
-          bg="sheet"
-          borderWidth="1px"
-          borderColor="ink"
-        >
-          <Command label="Tokens" onKeyDown={e => e.key === 'Escape' && setPicking(false)} className="tokens">
-            <Command.Input
-              autoFocus
-              placeholder="Which value?"
-              className="field"
-              style={{ width: '100%', border: 0 }}
-            />
-            <Command.List>
-              <Command.Empty>No such value.</Command.Empty>
-              {Object.entries(neutralTokens).map(([token, words]) => {
-                const spelled = spell(profile.dialect, token)
-                return (
-                  <Command.Item
-                    key={token}
-                    value={`${words} ${token}`}
-                    disabled={spelled === null}
-                    onSelect={() => {
-                      change(`${template}{${token}}`)
-                      setPicking(false)
-                    }}
-                  >
-                    <Flex justify="space-between" gap="2">
-                      <span>{words}</span>
-                      <Text as="span" color="quiet" fontSize="12px" truncate>
-                        {spelled === null ? `${profile.name} cannot supply it` : sample(token)}
-                      </Text>
-                    </Flex>
-                  </Command.Item>
-                )
-              })}
-            </Command.List>
-          </Command>
-        </Box>
+        <TokenPicker profile={profile} sample={sample} pick={insert} close={() => setPicking(false)} />
       )}
     </Flex>
+  )
+}
+
+function tokenAfter(shown: readonly Segment[], index: number, profile: NetworkProfile): string {
+  const next = shown[index + 1]
+  return next?.kind === 'token' ? tokenWords(next.token, profile) : ''
+}
+
+/** All tokens with what a click would carry; what this network cannot supply says what can stand for it. */
+function TokenPicker({
+  profile,
+  sample,
+  pick,
+  close,
+}: {
+  profile: NetworkProfile
+  sample: (token: string) => string
+  pick: (token: string) => void
+  close: () => void
+}) {
+  return (
+    <Box
+      position="absolute"
+      top="28px"
+      left="0"
+      zIndex="10"
+      width="400px"
+      bg="sheet"
+      borderWidth="1px"
+      borderColor="ink"
+      onKeyDown={event => {
+        if (event.key !== 'Escape') return
+        event.stopPropagation()
+        close()
+      }}
+    >
+      <Command label="Tokens" className="tokens">
+        <Command.Input
+          autoFocus
+          placeholder="Which value?"
+          className="field"
+          style={{ width: '100%', border: 0 }}
+        />
+        <Command.List style={{ maxHeight: 300, overflowY: 'auto' }}>
+          <Command.Empty>No such value.</Command.Empty>
+          {allTokens(profile).map(token => {
+            const supplied = spell(profile.dialect, token) !== null
+            const instead = supplied ? null : insteadOf(token, profile)
+            const words = tokenWords(token, profile)
+            return (
+              <Command.Item
+                key={token}
+                value={`${words} ${token}`}
+                disabled={!supplied && instead === null}
+                onSelect={() => pick(instead ?? token)}
+              >
+                <Flex justify="space-between" gap="3">
+                  <Text as="span" color={supplied ? 'ink' : 'quiet'} whiteSpace="nowrap">
+                    {words}
+                  </Text>
+                  <Text as="span" color="quiet" fontSize="12px" textAlign="right">
+                    {supplied
+                      ? `${sample(token) || '—'}${emptyOnTest.has(token) ? ' · empty on a test click' : ''}`
+                      : `${profile.name} has none: ${instead ? `use ${tokenWords(instead, profile)}` : 'write fixed text'}`}
+                  </Text>
+                </Flex>
+              </Command.Item>
+            )
+          })}
+        </Command.List>
+      </Command>
+    </Box>
   )
 }

@@ -6,6 +6,7 @@ import { formatAmount, parseAmount } from '@/core/shared/money'
 import { type ResultDefinition, resultKinds, resultSchema, type ValueRule } from '@/core/signals/result'
 import type { Counted } from '@/server/signals/results'
 import { count, money } from '../format'
+import { SidePanel } from '../shell/SidePanel'
 import type { ResultActions } from './ResultsScreen'
 import { kindWords, leftOutWords, valueWords } from './resultWords'
 
@@ -85,26 +86,7 @@ export function ResultForm({
   const said = (counted: Counted) =>
     `${count(counted.results)} worth ${money(counted.worth, draft.currency)} ${draft.currency}`
   return (
-    <Box
-      as="section"
-      aria-label={fresh ? 'A new result' : given.name}
-      width="360px"
-      flexShrink={0}
-      borderLeftWidth="1px"
-      borderColor="hairline"
-      bg="sheet"
-      p="4"
-      overflowY="auto"
-      fontSize="13px"
-    >
-      <Flex justify="space-between">
-        <Text as="h2" fontSize="16px" fontWeight="650">
-          {fresh ? 'A new result' : given.name}
-        </Text>
-        <button type="button" className="field press" onClick={close}>
-          Close
-        </button>
-      </Flex>
+    <SidePanel title={fresh ? 'A new result' : given.name} width={360} close={close}>
       <Row label="Name">
         <input className="field" value={draft.name} onChange={e => change({ name: e.target.value })} />
       </Row>
@@ -288,7 +270,7 @@ export function ResultForm({
           </button>
         )}
       </Flex>
-    </Box>
+    </SidePanel>
   )
 }
 

@@ -2,6 +2,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { Step } from '@/core/signals/journey'
 import type { AddressCondition } from '@/core/signals/matchAddress'
+import { SidePanel } from '../shell/SidePanel'
 import { Conditions } from '../signals/Conditions'
 import type { Named } from './JourneyScreen'
 
@@ -25,26 +26,7 @@ export function StepForm({
   const conditions = (which: 'any' | 'none', list: AddressCondition[]) =>
     by.on === 'page' && setDraft({ ...draft, by: { on: 'page', where: { ...by.where, [which]: list } } })
   return (
-    <Box
-      as="section"
-      aria-label="The step"
-      width="380px"
-      flexShrink={0}
-      borderLeftWidth="1px"
-      borderColor="hairline"
-      bg="sheet"
-      p="4"
-      overflowY="auto"
-      fontSize="13px"
-    >
-      <Flex justify="space-between">
-        <Text as="h2" fontSize="16px" fontWeight="650">
-          The step
-        </Text>
-        <button type="button" className="field press" onClick={close}>
-          Close
-        </button>
-      </Flex>
+    <SidePanel title="The step" close={close}>
       <Box as="label" display="block" mt="2">
         Name
         <input
@@ -124,6 +106,6 @@ export function StepForm({
           </button>
         )}
       </Flex>
-    </Box>
+    </SidePanel>
   )
 }

@@ -1,9 +1,31 @@
 'use client'
 import { Command } from 'cmdk'
 import { useRouter, useSearchParams } from 'next/navigation'
+import { useDeferredValue, useEffect, useState } from 'react'
 import type { Frame } from './frame'
 import { stations } from './stations'
 import { keptQuery, useScope } from './useScope'
+
+interface FoundAd {
+  network: string
+  id: string
+  name: string
+  campaign: string
+}
+/** Ads by a few letters, asked for while they are typed; those found last stay until the next are here. */
+function useFoundAds(open: boolean, text: string): FoundAd[] {
+  const [ads, setAds] = useState<FoundAd[]>([])
+  useEffect(() => {
+    if (!open) return
+    const asked = new AbortController()
+    fetch(`/api/find?${new URLSearchParams({ q: text })}`, { signal: asked.signal })
+      .then(async response => response.ok && setAds(await response.json()))
+      // Stations and networks are found without it.
+      .catch(() => {})
+    return () => asked.abort()
+  }, [open, text])
+  return ads
+}
 
 /** Finds stations, networks, periods and ads by a few letters. */
 export function Palette({
@@ -18,6 +40,8 @@ export function Palette({
   const router = useRouter()
   const query = keptQuery(useSearchParams())
   const { set } = useScope()
+  const [text, setText] = useState('')
+  const ads = useFoundAds(open, useDeferredValue(text))
   const go = (act: () => void) => () => {
     setOpen(false)
     act()
@@ -30,7 +54,7 @@ export function Palette({
       className="palette"
       overlayClassName="palette-veil"
     >
-      <Command.Input placeholder="Station, network or ad …" />
+      <Command.Input value={text} onValueChange={setText} placeholder="Station, network or ad …" />
       <Command.List>
         <Command.Empty>Nothing by that name.</Command.Empty>
         <Command.Group heading="Stations">
@@ -52,7 +76,7 @@ export function Palette({
           ))}
         </Command.Group>
         <Command.Group heading="Ads">
-          {frame.ads.slice(0, 400).map(ad => (
+          {ads.map(ad => (
             <Command.Item
               key={`${ad.network}/${ad.id}`}
               value={`${ad.name} ${ad.campaign} ${ad.network} ${ad.id}`}

@@ -2,6 +2,7 @@
 import { Box, Flex } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
+import { Opening } from './Opening'
 import { keptQuery } from './useScope'
 
 export interface Part {
@@ -18,14 +19,17 @@ export function PartNav({ station, parts, here }: { station: string; parts: read
         <Box
           asChild
           key={href}
+          position="relative"
           pb="0.5"
           color={href === here ? 'ink' : 'quiet'}
           fontWeight={href === here ? 650 : 400}
           borderBottomWidth="2px"
           borderColor={href === here ? 'ink' : 'transparent'}
         >
-          <Link href={`${href}${query}`} aria-current={href === here ? 'page' : undefined}>
+          {/* Fetched when it is asked for: six parts ahead of time would hold up the one that is opened. */}
+          <Link href={`${href}${query}`} prefetch={false} aria-current={href === here ? 'page' : undefined}>
             {name}
+            <Opening />
           </Link>
         </Box>
       ))}

@@ -2,7 +2,8 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { usePathname, useSearchParams } from 'next/navigation'
-import { stations } from './stations'
+import { Opening } from './Opening'
+import { fetchesAhead, stations } from './stations'
 import { keptQuery } from './useScope'
 
 /** The mark: two unequal sides on one beam. */
@@ -51,9 +52,12 @@ export function Rail({ attention }: { attention: Record<string, string> }) {
             <Link
               href={`${to}${query}`}
               aria-current={here ? 'page' : undefined}
+              onPointerEnter={fetchesAhead[to]}
+              onFocus={fetchesAhead[to]}
               title={attention[to] ?? `${name}: ${does} (${key})`}
             >
               <Flex
+                position="relative"
                 direction="column"
                 align="center"
                 py="2"
@@ -80,6 +84,7 @@ export function Rail({ attention }: { attention: Record<string, string> }) {
                   )}
                 </Box>
                 <Text fontSize="12px">{name}</Text>
+                <Opening />
               </Flex>
             </Link>
           </Box>

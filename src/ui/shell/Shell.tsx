@@ -9,7 +9,7 @@ import type { Frame } from './frame'
 import { Palette } from './Palette'
 import { Rail } from './Rail'
 import { ScopeBar } from './ScopeBar'
-import { keyList, stations } from './stations'
+import { fetchesAhead, keyList, stations } from './stations'
 import { keptQuery } from './useScope'
 
 /** Rail, scope, the screen and the evidence panel. */
@@ -33,7 +33,9 @@ export function Shell({
     stations.map(s => s.key),
     event => {
       const station = stations.find(s => s.key === event.key)
-      if (station) router.push(station.path + query)
+      if (!station) return
+      fetchesAhead[station.path]?.()
+      router.push(station.path + query)
     },
     { preventDefault: true, useKey: true },
   )

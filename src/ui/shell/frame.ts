@@ -12,5 +12,4 @@ export interface Frame {
   networks: string[]
   /** what needs attention, by the path of its station */
   attention: Record<string, string>
-  ads: { network: string; id: string; name: string; campaign: string }[]
 }

@@ -1,4 +1,5 @@
 import { ArrowLeftRight, Inbox, Link2, Radio, Scale, Target } from 'lucide-react'
+import { fetchAhead } from '../links/fetchStation'
 
 /** The stations in working order. The key is the station's place in the whole round. */
 export const stations = [
@@ -21,6 +22,9 @@ export const stations = [
   { path: '/reconcile', key: '5', name: 'Reconcile', icon: ArrowLeftRight, does: 'claims against orders' },
   { path: '/weigh', key: '6', name: 'Weigh', icon: Scale, does: 'cost per result against the line' },
 ] as const
+
+/** What a station needs much of is asked for while its page is still on its way. */
+export const fetchesAhead: Partial<Record<string, () => void>> = { '/links': fetchAhead }
 
 /** Keys that work on every screen, and those of single ones; the list that `?` shows. */
 export const keyList: { where: string; keys: [keys: string, does: string][] }[] = [
@@ -45,8 +49,17 @@ export const keyList: { where: string; keys: [keys: string, does: string][] }[] 
   {
     where: 'In Links',
     keys: [
-      ['u', 'undo the last change of the plan'],
+      ['j  k', 'next, previous ad'],
+      ['x  Shift x', 'mark the ad, or all that are shown, to change them together'],
+      ['l  h', 'show, hide what is below the ad’s campaign'],
+      ['Shift h', 'hide what is below all campaigns, or show it'],
+      ['/', 'filter the ads'],
+      ['p', 'paste an address and take it apart'],
+      ['t', 'try the link, hop by hop'],
+      ['f', 'mend the first finding that can be mended'],
+      ['u', 'undo the last change'],
       ['c', 'copy the address'],
+      ['n', 'name an ad that no report has brought'],
     ],
   },
 ]

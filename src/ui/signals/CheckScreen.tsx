@@ -3,6 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useRef, useState } from 'react'
 import type { PageFinding } from '@/core/signals/pageCheck'
 import { count } from '../format'
+import { takesDroppedFile } from '../shell/dropFile'
 import { pageFindingWords } from './ruleWords'
 import { SignalsNav } from './SignalsNav'
 
@@ -38,18 +39,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
   const take = (file: File) => void check(file, file.name.endsWith('.har') ? 'har' : 'html')
   const errors = checked?.findings.filter(f => f.severity === 'error').length ?? 0
   return (
-    <Box
-      px="5"
-      pt="4"
-      pb="8"
-      minHeight="100%"
-      onDragOver={event => event.preventDefault()}
-      onDrop={event => {
-        event.preventDefault()
-        const [dropped] = event.dataTransfer.files
-        if (dropped) take(dropped)
-      }}
-    >
+    <Box px="5" pt="4" pb="8" minHeight="100%" {...takesDroppedFile(take)}>
       <SignalsNav here="/signals/check" />
       <Text as="h1" fontSize="19px" maxWidth="62rem">
         {checked === null

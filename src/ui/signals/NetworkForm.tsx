@@ -5,6 +5,7 @@ import { type Place, places } from '@/core/signals/fillCode'
 import { type Outgoing, outgoingPlaces } from '@/core/signals/outgoing'
 import type { TagCode } from '@/core/signals/tagCode'
 import type { DescribedNetwork } from '@/server/signals/networks'
+import { SidePanel } from '../shell/SidePanel'
 import type { NetworkActions } from './NetworksScreen'
 
 const methods = ['POST', 'PUT', 'GET'] as const
@@ -113,26 +114,7 @@ export function NetworkForm({
       if (!wrong) setSecret('')
     })
   return (
-    <Box
-      as="section"
-      aria-label={`How ${setup.name} is told`}
-      width="460px"
-      flexShrink={0}
-      borderLeftWidth="1px"
-      borderColor="hairline"
-      bg="sheet"
-      p="4"
-      overflowY="auto"
-      fontSize="13px"
-    >
-      <Flex justify="space-between" mb="2">
-        <Text as="h2" fontSize="16px" fontWeight="650">
-          How {setup.name} is told
-        </Text>
-        <button type="button" className="field press" onClick={close}>
-          Close
-        </button>
-      </Flex>
+    <SidePanel title={`How ${setup.name} is told`} width={460} close={close}>
       <Line label="Our account or pixel ID">
         <input className="field" value={account} onChange={e => setAccount(e.target.value)} />
       </Line>
@@ -225,7 +207,7 @@ export function NetworkForm({
           {lacks || said}
         </Text>
       </Flex>
-    </Box>
+    </SidePanel>
   )
 }
 

@@ -5,6 +5,7 @@ import type { AddressCondition } from '@/core/signals/matchAddress'
 import { type Rule, ruleFacts, ruleSchema } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
 import { count } from '../format'
+import { SidePanel } from '../shell/SidePanel'
 import { Conditions } from './Conditions'
 import type { RuleActions } from './RulesScreen'
 import { ruleFindingWords, triggerWords } from './ruleWords'
@@ -75,26 +76,7 @@ export function RuleForm({
     return source?.from === 'element' ? source : null
   }
   return (
-    <Box
-      as="section"
-      aria-label={fresh ? 'A new rule' : 'The rule'}
-      width="440px"
-      flexShrink={0}
-      borderLeftWidth="1px"
-      borderColor="hairline"
-      bg="sheet"
-      p="4"
-      overflowY="auto"
-      fontSize="13px"
-    >
-      <Flex justify="space-between">
-        <Text as="h2" fontSize="16px" fontWeight="650">
-          {fresh ? 'A new rule' : 'The rule'}
-        </Text>
-        <button type="button" className="field press" onClick={close}>
-          Close
-        </button>
-      </Flex>
+    <SidePanel title={fresh ? 'A new rule' : 'The rule'} width={440} close={close}>
       <Flex gap="2" mt="2" wrap="wrap" align="center">
         <select
           className="field"
@@ -265,7 +247,7 @@ export function RuleForm({
       >
         {fresh ? 'Give it to the tag' : 'Change it in the tag'}
       </button>
-    </Box>
+    </SidePanel>
   )
 }
 

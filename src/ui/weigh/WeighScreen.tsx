@@ -1,5 +1,6 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
+import type { NameDimension } from '@/core/weigh/byPart'
 import { addSums, noSums, ratio } from '@/core/weigh/figures'
 import type { WeighView } from '@/server/compute/views'
 import { FigureLink } from '../evidence/PanelContext'
@@ -9,7 +10,15 @@ import { scopeOf } from './columns'
 import { WeighTable } from './WeighTable'
 
 /** Weigh: what one result cost, by campaign, ad set and ad. */
-export function WeighScreen({ view, network }: { view: WeighView; network: string | null }) {
+export function WeighScreen({
+  view,
+  network,
+  dimensions,
+}: {
+  view: WeighView
+  network: string | null
+  dimensions: readonly NameDimension[]
+}) {
   const { currency, line } = view
   const totals = { ...view.totals, network: network ?? '', name: network ? `All of ${network}` : 'All ads' }
   const { sums } = totals
@@ -56,7 +65,7 @@ export function WeighScreen({ view, network }: { view: WeighView; network: strin
           <span>break-even ROAS {view.breakEvenRoas.toFixed(2)}</span>
         </Flex>
       </Box>
-      <WeighTable view={view} totals={totals} />
+      <WeighTable view={view} totals={totals} dimensions={dimensions} />
     </Flex>
   )
 }

@@ -13,10 +13,12 @@ import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import type { NameDimension } from '@/core/weigh/byPart'
 import type { JudgedRow } from '@/core/weigh/judge'
 import type { WeighView } from '@/server/compute/views'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
+import { useScope } from '../shell/useScope'
 import {
   NAME_WIDTH,
   scopeOf,
@@ -28,16 +30,17 @@ import {
 } from './columns'
 
 const ROW_HEIGHT = 29
-const indent: Record<JudgedRow['level'], number> = { total: 0, campaign: 0, ad_set: 16, ad: 32 }
+const levelWords = { campaign: 'campaign', ad_set: 'ad set', ad: 'ad' } as const
+const indent: Record<JudgedRow['level'], number> = { total: 0, part: 0, campaign: 0, ad_set: 16, ad: 32 }
 
 /** Campaigns with their ad sets and ads below; a name filter keeps what matches and what stands above it. */
 function asTree(rows: readonly JudgedRow[], filter: string): WeighRow[] {
   const all = new Map(rows.map(row => [`${row.level}:${row.key}`, { ...row, below: [] as WeighRow[] }]))
-  const above = { ad: 'ad_set', ad_set: 'campaign' } as const
+  const above = { ad: 'ad_set', ad_set: 'campaign', campaign: 'part' } as const
   const roots: WeighRow[] = []
   for (const row of all.values()) {
     const parent =
-      row.level === 'campaign' || row.level === 'total'
+      row.level === 'part' || row.level === 'total'
         ? undefined
         : all.get(`${above[row.level]}:${row.parentKey}`)
     if (parent) parent.below.push(row)
@@ -58,6 +61,7 @@ function useRowsBelow(view: WeighView): { rows: JudgedRow[] | null; problem: str
   const address = useSearchParams().toString()
   const [found, setFound] = useState<{ view: WeighView; rows: JudgedRow[] | null; problem: string | null }>()
   useEffect(() => {
+    if (view.by !== null) return
     const asked = new AbortController()
     fetch(`/api/weigh?${address}`, { signal: asked.signal })
       .then(async response => {
@@ -73,23 +77,35 @@ function useRowsBelow(view: WeighView): { rows: JudgedRow[] | null; problem: str
   return found?.view === view ? found : { rows: null, problem: null }
 }
 
-export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRow }) {
+export function WeighTable({
+  view,
+  totals,
+  dimensions,
+}: {
+  view: WeighView
+  totals: JudgedRow
+  dimensions: readonly NameDimension[]
+}) {
   const [filter, setFilter] = useState('')
   const wanted = useDeferredValue(filter)
   const [sorting, setSorting] = useState<SortingState>([{ id: 'spend', desc: true }])
   const [expanded, setExpanded] = useState<ExpandedState>({})
   const [current, setCurrent] = useState(0)
   const { open } = usePanel()
+  const { set, changing } = useScope()
   const scroller = useRef<HTMLDivElement>(null)
   const filterField = useRef<HTMLInputElement>(null)
 
   const below = useRowsBelow(view)
   const data = useMemo(
-    () => asTree([...view.campaigns, ...(below.rows ?? [])], wanted),
-    [view.campaigns, below.rows, wanted],
+    () => asTree(view.byPart ?? [...view.campaigns, ...(below.rows ?? [])], wanted),
+    [view.byPart, view.campaigns, below.rows, wanted],
   )
   const facts = useMemo<WeighFacts>(() => {
-    const most = view.campaigns.reduce((m, r) => Math.max(m, r.sums.claimed, r.sums.estimatedTenths / 10), 1)
+    const most = (view.byPart ?? view.campaigns).reduce(
+      (m, r) => Math.max(m, r.sums.claimed, r.sums.estimatedTenths / 10),
+      1,
+    )
     return { currency: view.currency, line: view.line, breakEvenRoas: view.breakEvenRoas, most }
   }, [view])
   const columns = useMemo(() => weighColumns(facts), [facts])
@@ -157,12 +173,34 @@ export function WeighTable({ view, totals }: { view: WeighView; totals: JudgedRo
           value={filter}
           onChange={e => setFilter(e.target.value)}
         />
+        {dimensions.length > 0 && (
+          <select
+            className="field"
+            aria-label="Rows by"
+            value={view.by ?? ''}
+            onChange={e => set({ by: e.target.value })}
+          >
+            <option value="">by campaign</option>
+            {dimensions.map(({ id, part, level }) => (
+              <option key={id} value={id}>
+                by {part}, in {levelWords[level]} names
+              </option>
+            ))}
+          </select>
+        )}
         <Box as="button" className="field" cursor="pointer" onClick={() => table.toggleAllRowsExpanded()}>
-          {table.getIsAllRowsExpanded() ? 'Campaigns only' : 'Show every ad'}
+          {view.by
+            ? table.getIsAllRowsExpanded()
+              ? 'Without campaigns'
+              : 'Show campaigns'
+            : table.getIsAllRowsExpanded()
+              ? 'Campaigns only'
+              : 'Show every ad'}
         </Box>
         <Text color="quiet" aria-live="polite">
           {rows.length} rows{wanted ? ` for “${wanted}”` : ''}
-          {below.problem ?? (below.rows ? '' : '; ad sets and ads are on their way …')}
+          {view.by ? '' : (below.problem ?? (below.rows ? '' : '; ad sets and ads are on their way …'))}
+          {changing && ' …'}
         </Text>
       </Flex>
       <Box
@@ -274,6 +312,9 @@ const totalCell = (column: { cell?: unknown }, totals: JudgedRow) =>
     row: { original: { ...totals, below: [] } },
   })
 
+/** A campaign below what a part of names says. */
+const inPart = (row: WeighRow): boolean => row.level === 'campaign' && row.parentKey !== null
+
 interface RowProps {
   row: WeighRow
   cells: { id: string; width: number; node: React.ReactNode }[]
@@ -295,7 +336,7 @@ function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
       height={`${ROW_HEIGHT}px`}
       borderBottomWidth="1px"
       borderColor={bold ? 'ink' : 'hairline'}
-      fontWeight={bold || row.level === 'campaign' ? 600 : 400}
+      fontWeight={bold || row.level === 'part' || (row.level === 'campaign' && !inPart(row)) ? 600 : 400}
       bg={current ? 'mark' : bold ? 'sheet' : 'paper'}
       onClick={select}
     >
@@ -303,7 +344,7 @@ function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
         role="rowheader"
         width={`${NAME_WIDTH}px`}
         flexShrink={0}
-        pl={`${12 + indent[row.level]}px`}
+        pl={`${12 + (inPart(row) ? indent.ad_set : indent[row.level])}px`}
         pr="2"
         align="center"
         gap="1"

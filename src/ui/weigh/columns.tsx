@@ -16,18 +16,29 @@ export interface WeighRow extends JudgedRow {
 /** The part of the account that a row stands for. */
 export function scopeOf(row: JudgedRow): Scope {
   if (row.level === 'total') return row.network ? { network: row.network } : {}
-  const [network, campaign, ad_set, ad] = row.key.split('\u001f')
+  const [of = '', within] = row.level === 'part' ? [undefined, row.key] : row.key.split('\u001e')
+  const [part, value] = within?.split('\u001f') ?? []
+  const named = part === undefined ? {} : { part, value: value ?? '' }
+  if (row.level === 'part') return named
+  const [network, campaign, ad_set, ad] = of.split('\u001f')
   return {
+    ...named,
     network,
     campaign,
     ...(ad_set === undefined ? {} : { ad_set }),
     ...(ad === undefined ? {} : { ad }),
   }
 }
-export const titleOf = (row: JudgedRow): string => row.name || 'not broken down'
+export const titleOf = (row: JudgedRow): string =>
+  row.name || (row.level === 'part' ? 'not named so' : 'not broken down')
 
 const tracked = (row: JudgedRow) => (row.sums.provenCredit + row.sums.taggedCredit) / WHOLE
 const estimated = (row: JudgedRow) => row.sums.estimatedTenths / 10
+/** Spend for each of some results; null also where no network has told of any spend: that is not free. */
+function costOf({ sums }: JudgedRow, results: number): number | null {
+  const told = sums.spend > 0 || sums.impressions > 0 || sums.clicks > 0
+  return told ? ratio(sums.spend, results) : null
+}
 /** Credits are whole orders under most rules; a fraction is shown only when there is one. */
 const credit = (millionths: number) =>
   millionths % WHOLE === 0 ? count(millionths / WHOLE) : tenths(millionths / WHOLE)
@@ -139,34 +150,27 @@ const columns: Column[] = [
     heading: 'cost claimed',
     width: 66,
     hint: 'spend for each claim',
-    value: r => ratio(r.sums.spend, r.sums.claimed),
-    cell: (r, f) => (
-      <Open row={r} figure="claims" shown={money(ratio(r.sums.spend, r.sums.claimed), f.currency)} />
-    ),
+    value: r => costOf(r, r.sums.claimed),
+    cell: (r, f) => <Open row={r} figure="claims" shown={money(costOf(r, r.sums.claimed), f.currency)} />,
   },
   {
     id: 'cost_tracked',
     heading: 'cost tracked',
     width: 66,
     hint: 'spend for each proven or tagged order',
-    value: r => ratio(r.sums.spend, tracked(r)),
-    cell: (r, f) => (
-      <Open row={r} figure="proven" shown={money(ratio(r.sums.spend, tracked(r)), f.currency)} />
-    ),
+    value: r => costOf(r, tracked(r)),
+    cell: (r, f) => <Open row={r} figure="proven" shown={money(costOf(r, tracked(r)), f.currency)} />,
   },
   {
     id: 'cost',
     heading: 'cost estimated',
     width: 132,
     hint: 'spend for each estimated order, with its range',
-    value: r => ratio(r.sums.spend, estimated(r)),
+    value: r => costOf(r, estimated(r)),
     cell: (r, f) => {
-      const cost = ratio(r.sums.spend, estimated(r))
+      const cost = costOf(r, estimated(r))
       return (
-        <Ranged
-          low={money(ratio(r.sums.spend, r.high), f.currency)}
-          high={money(ratio(r.sums.spend, r.low), f.currency)}
-        >
+        <Ranged low={money(costOf(r, r.high), f.currency)} high={money(costOf(r, r.low), f.currency)}>
           <Text
             as="span"
             fontWeight="650"

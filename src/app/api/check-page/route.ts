@@ -1,8 +1,9 @@
 import { workspaceHere } from '@/app/frame'
 import { InvalidJson } from '@/formats/json'
 import { decodeText } from '@/formats/sheet'
+import { NotFetched } from '@/server/hop'
 import { runJob } from '@/server/import/runJob'
-import { fetchPage, NotFetched } from '@/server/signals/fetchPage'
+import { fetchPage } from '@/server/signals/fetchPage'
 import { fileNameOf, tooLarge } from '../upload'
 
 export const dynamic = 'force-dynamic'

@@ -4,15 +4,19 @@ import { ask } from '@/server/compute/ask'
 
 export const dynamic = 'force-dynamic'
 
-/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&nowhere=&from=&to=`. */
+/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=`. */
 export async function GET(request: Request): Promise<Response> {
   const query = Object.fromEntries(new URL(request.url).searchParams)
   const figure = figures.find(f => f === query.figure)
   if (!figure) return Response.json({ error: `figure is one of ${figures.join(', ')}.` }, { status: 400 })
   const { workspace, period } = await readAddress(query)
-  const { network, campaign, ad_set, ad } = query
+  const { network, campaign, ad_set, ad, part, value } = query
   const nowhere = query.nowhere === 'yes' ? 'yes' : undefined
   return Response.json(
-    await ask(workspace, 'figure', { period, scope: { network, campaign, ad_set, ad, nowhere }, figure }),
+    await ask(workspace, 'figure', {
+      period,
+      scope: { network, campaign, ad_set, ad, part, value, nowhere },
+      figure,
+    }),
   )
 }

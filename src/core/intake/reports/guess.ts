@@ -10,7 +10,7 @@ import {
   decimalMarks,
   readFigure,
 } from './cells'
-import type { ReportField, ReportMapping } from './mapping'
+import { fieldNames, type ReportField, type ReportMapping } from './mapping'
 
 /** The first rows of a report, as its file has them. */
 export interface Sheet {
@@ -105,8 +105,13 @@ export function guessMapping(
   own: { currency: string; time_zone: string },
 ): { mapping: ReportMapping; doubts: 'date_order'[] } {
   const columns: ReportMapping['columns'] = {}
+  for (const field of fieldNames) {
+    const settled = profile?.report_columns[field]
+    if (settled && header.includes(settled)) columns[field] = settled
+  }
+  const taken = new Set(Object.values(columns))
   for (const heading of header) {
-    const field = fieldOf(heading, profile)
+    const field = taken.has(heading) ? null : fieldOf(heading, profile)
     if (field && !columns[field]) columns[field] = heading
   }
   const samplesOf = (heading: string | undefined) => {

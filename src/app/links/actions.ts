@@ -1,0 +1,76 @@
+'use server'
+import { refresh } from 'next/cache'
+import { v7 } from 'uuid'
+import * as z from 'zod'
+import { namingRuleSchema } from '@/core/links/naming'
+import { sharedDatabase } from '@/data/connect'
+import { saveNamingRule as keepNamingRule, removeNamingRule } from '@/data/links'
+import { addAd as addNewAd, type NewAd, putOnPractice } from '@/server/links/changes'
+import { keepHosts } from '@/server/links/hosts'
+import { keepLink, type LinkForm, undoLink } from '@/server/links/library'
+import { keepProfile, type ProfileProblem } from '@/server/links/profiles'
+import { isPractised } from '@/server/practice'
+import { workspaceHere } from '../frame'
+
+/** Adds an ad with what stands above it. Gives what is wrong, or null when it is done. */
+export async function addAd(ad: NewAd): Promise<string | null> {
+  return addNewAd(sharedDatabase(), await workspaceHere(), ad, Date.now())
+}
+
+/** Puts ads' present addresses into the practice network. Says whether it took them. */
+export async function putAdsOnPractice(network: string, adIds: string[]): Promise<boolean> {
+  return isPractised(network) && putOnPractice(sharedDatabase(), await workspaceHere(), network, adIds)
+}
+
+/** Keeps a network profile. Gives what is wrong with which field; nothing when it is kept. */
+export async function saveProfile(profile: unknown, isNew: boolean): Promise<ProfileProblem[]> {
+  const problems = await keepProfile(sharedDatabase(), await workspaceHere(), profile, { isNew })
+  if (problems.length === 0) refresh()
+  return problems
+}
+
+/** Keeps a link of the library. Gives what is wrong, or null when it is done. */
+export async function saveLibraryLink(
+  code: string,
+  known: string | null,
+  form: LinkForm,
+): Promise<string | null> {
+  const problem = await keepLink(sharedDatabase(), await workspaceHere(), code, known, form, Date.now())
+  if (problem === null) refresh()
+  return problem
+}
+
+/** Brings back what a link of the library was before its last change. */
+export async function bringLinkBack(code: string): Promise<string | null> {
+  const problem = await undoLink(sharedDatabase(), await workspaceHere(), code, Date.now())
+  if (problem === null) refresh()
+  return problem
+}
+
+/** Keeps a naming rule, under a new ID where it has none. Gives what is wrong, or null when it is done. */
+export async function saveNamingRule(id: string, rule: unknown): Promise<string | null> {
+  const read = namingRuleSchema.safeParse(rule)
+  if (!read.success) return z.prettifyError(read.error)
+  const workspace = await workspaceHere()
+  await keepNamingRule(sharedDatabase(), workspace.id, z.string().max(100).parse(id) || v7(), read.data)
+  refresh()
+  return null
+}
+
+export async function dropNamingRule(id: string): Promise<void> {
+  await removeNamingRule(sharedDatabase(), (await workspaceHere()).id, z.string().parse(id))
+  refresh()
+}
+
+/** Keeps the hosts that ads may lead to; none means any. Gives what is wrong, or null when it is done. */
+export async function saveHosts(hosts: string[]): Promise<string | null> {
+  const problem = await keepHosts(sharedDatabase(), await workspaceHere(), hosts)
+  if (problem === null) refresh()
+  return problem
+}
+
+/** Lists hosts beside those that are listed. Gives what is wrong, or null when it is done. */
+export async function listHosts(hosts: string[]): Promise<string | null> {
+  const workspace = await workspaceHere()
+  return keepHosts(sharedDatabase(), workspace, [...workspace.settings.hosts, ...hosts])
+}

@@ -1,0 +1,95 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { leafFinder, levels, nameOf, nodeKey, treeBuilder } from './tree'
+
+const id = fc.constantFrom('', '1', '2', '3')
+const row = fc.record({ network: fc.constantFrom('norrfeed', 'kelpie'), campaign: id, adSet: id, ad: id })
+const grow = (rows: readonly { network: string; campaign: string; adSet: string; ad: string }[]) => {
+  const builder = treeBuilder()
+  const leaves = rows.map(r => builder.leaf(r.network, r.campaign, r.adSet, r.ad))
+  return { ...builder, leaves }
+}
+
+describe('the tree of ads', () => {
+  it('has one leaf for an ad, whatever rows name it, and one for each part that is not broken down', () => {
+    fc.assert(
+      fc.property(fc.array(row), rows => {
+        const { tree, leaves } = grow(rows)
+        rows.forEach((r, i) => {
+          const leaf = tree.leaves[leaves[i]!]!
+          expect([leaf.network, leaf.ad]).toEqual([r.network, r.ad])
+          if (!r.ad) expect([leaf.campaign, leaf.adSet]).toEqual([r.campaign, r.adSet])
+        })
+        const ads = tree.leaves.filter(l => l.ad).map(l => `${l.network} ${l.ad}`)
+        expect(new Set(ads).size).toBe(ads.length)
+        expect(tree.leaves.map(l => tree.networks[tree.networkOf[tree.leaves.indexOf(l)]!])).toEqual(
+          tree.leaves.map(l => l.network),
+        )
+      }),
+    )
+  })
+  it('gives the same leaf for the same row again', () => {
+    fc.assert(
+      fc.property(fc.array(row), rows => {
+        const { tree, leaf, leaves } = grow(rows)
+        const size = tree.leaves.length
+        expect(rows.map(r => leaf(r.network, r.campaign, r.adSet, r.ad))).toEqual(leaves)
+        expect(tree.leaves.length).toBe(size)
+      }),
+    )
+  })
+  it('has keys that tell apart what stands under different parents', () => {
+    fc.assert(
+      fc.property(fc.array(row), rows => {
+        for (const level of levels) {
+          const paths = new Map<string, string>()
+          for (const leaf of grow(rows).tree.leaves) {
+            const path = JSON.stringify(
+              [leaf.network, leaf.campaign, leaf.adSet, leaf.ad].slice(0, 2 + levels.indexOf(level)),
+            )
+            const key = nodeKey(leaf, level)
+            expect(paths.get(key) ?? path).toBe(path)
+            paths.set(key, path)
+          }
+        }
+      }),
+    )
+  })
+  it('knows a thing by its latest name, and by its ID where nobody named it', () => {
+    const { tree, see } = grow([])
+    see('norrfeed', 'ad', '1', 'Oak')
+    see('norrfeed', 'ad', '1', 'Oak tall')
+    see('norrfeed', 'ad', '1', 'Oak')
+    see('norrfeed', 'ad', '1', null)
+    expect([nameOf(tree, 'norrfeed', 'ad', '1'), nameOf(tree, 'norrfeed', 'ad', '2')]).toEqual(['Oak', '2'])
+    expect([...tree.names.values()]).toEqual([['Oak tall', 'Oak']])
+  })
+})
+
+describe('what an order’s parameters name', () => {
+  const { tree, see } = grow([
+    { network: 'norrfeed', campaign: 'c1', adSet: 's1', ad: 'a1' },
+    { network: 'norrfeed', campaign: 'c1', adSet: 's1', ad: 'a2' },
+    { network: 'norrfeed', campaign: 'c2', adSet: 's2', ad: 'a3' },
+  ])
+  see('norrfeed', 'campaign', 'c1', 'Kits')
+  see('norrfeed', 'campaign', 'c1', 'Autumn kits')
+  see('norrfeed', 'ad', 'a1', 'Oak')
+  see('norrfeed', 'ad', 'a3', 'Oak')
+  const find = leafFinder(tree)
+  const named = (campaign: string | null, ad: string | null, source = 'Norrfeed') => {
+    const found = find(source, { campaign, ad_set: null, ad })
+    return found && [found.campaign, found.adSet, found.ad]
+  }
+  it('is found by ID or by any name it had, in any case', () => {
+    expect(named('c1', 'a2')).toEqual(['c1', 's1', 'a2'])
+    expect(named('AUTUMN KITS', null)).toEqual(['c1', 's1', ''])
+    expect(named('kits', 'oak')).toEqual(['c1', 's1', 'a1'])
+  })
+  it('goes as deep as it is certain, and no deeper', () => {
+    expect(named(null, 'Oak')).toEqual(['', '', ''])
+    expect(named('c1', 'nobody’s')).toEqual(['c1', 's1', ''])
+    expect(named('unknown', 'unknown')).toEqual(['', '', ''])
+    expect(named('c1', 'a1', 'elsewhere')).toBeNull()
+  })
+})

@@ -1,0 +1,109 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { exchangeFiles } from '@/core/intake/records'
+import type { Database } from './connect'
+import { storeRecords } from './exchange'
+import {
+  applyChanges,
+  countAdClicks,
+  latestQueries,
+  listSourceClicks,
+  listSources,
+  stationRows,
+} from './links'
+import { openTestDatabase } from './testDatabase'
+import { saveEntities } from './things'
+
+let database: Database
+let stop: () => Promise<void>
+const click = (click_id: string, clicked_at: string, more: object = {}) =>
+  exchangeFiles.clicks.schema.parse({
+    click_id,
+    clicked_at,
+    network: 'kelpie',
+    campaign_id: 'c1',
+    ad_id: 'a1',
+    visitor_id: click_id,
+    landing_url: `https://tarnbrook.example/kits?of=${click_id}#top`,
+    ...more,
+  })
+beforeAll(async () => {
+  ;({ database, stop } = await openTestDatabase())
+  await storeRecords(database, 'w', 'clicks', [
+    click('before', '2026-10-31T23:59:59Z'),
+    click('first', '2026-11-01T00:00:00Z', { keyword: 'loom', match_type: 'phrase' }),
+    click('second', '2026-11-01T23:59:59Z', { keyword: 'loom', match_type: 'phrase' }),
+    click('third', '2026-11-02T00:00:00Z', { keyword: 'loom', match_type: 'exact' }),
+    click('other', '2026-11-01T12:00:00Z', { network: 'parkfold', source: "s-1'; drop table clicks; --" }),
+  ])
+  const order = (order_id: string, click_id: string, status = 'paid') =>
+    exchangeFiles.orders.schema.parse({
+      order_id,
+      ordered_at: '2026-11-02T09:00:00Z',
+      status,
+      currency: 'EUR',
+      total: '20.00',
+      refunded: status === 'partially_refunded' ? '5.00' : '0',
+      click_id,
+    })
+  await storeRecords(database, 'w', 'orders', [
+    order('o1', 'first'),
+    order('o2', 'first', 'partially_refunded'),
+    order('o3', 'second', 'cancelled'),
+    order('o4', 'third'),
+  ])
+})
+afterAll(() => stop())
+
+describe('clicks for the station', () => {
+  it('are read from an instant on, whatever day it is in, newest first, with the query alone', async () => {
+    const read = await latestQueries(database, 'w', new Date('2026-11-01T00:00:00Z'), 10)
+    expect(read.map(c => c.query)).toEqual(['of=third', 'of=second', 'of=other', 'of=first'])
+    expect((await latestQueries(database, 'w', new Date('2026-11-01T12:00:00.001Z'), 10)).length).toBe(2)
+    expect((await latestQueries(database, 'w', new Date(0), 2)).length).toBe(2)
+    expect(await latestQueries(database, 'another', new Date(0), 10)).toEqual([])
+  })
+  it('are counted by ad over whole days', async () => {
+    const counted = await countAdClicks(database, 'w', '2026-11-01', '2026-11-01')
+    expect(Object.fromEntries(counted)).toEqual({ 'kelpie/a1': 2, 'parkfold/a1': 1 })
+  })
+})
+
+describe('a line of sources', () => {
+  const span = { from: '2026-11-01', to: '2026-11-02' }
+  it('counts the orders that carry one of its clicks and count, and opens exactly those', async () => {
+    const lines = await listSources(database, 'w', 'keyword', span, 10)
+    expect(lines.map(l => [l.values, l.clicks, l.orders, l.value])).toEqual([
+      [['loom', 'phrase'], 2, 2, 3500],
+      [['loom', 'exact'], 1, 1, 2000],
+    ])
+    for (const { network, values, orders, value } of lines) {
+      const clicks = await listSourceClicks(database, 'w', 'keyword', { ...span, network, values }, 50)
+      const booked = clicks.filter(c => c.order !== null)
+      expect(booked).toHaveLength(orders)
+      expect(booked.reduce((sum, c) => sum + (c.value ?? 0), 0)).toBe(value)
+    }
+  })
+  it('is asked for by its value as it stands', async () => {
+    const [line] = await listSources(database, 'w', 'source', span, 10)
+    const clicks = await listSourceClicks(database, 'w', 'source', { ...span, ...line! }, 50)
+    expect(clicks.map(c => c.id)).toEqual(['other'])
+  })
+})
+
+it('tells the station every thing and plan, also those with quotes, breaks and other scripts in them', async () => {
+  const name = 'Tear "A\\B"\n織り 🧶 </script>'
+  const ids = { network: 'kelpie', campaignId: 'c1', adSetId: 's1' }
+  await saveEntities(database, 'w', [{ ...ids, level: 'ad', id: 'a1', name }], '2026-11-01')
+  const plan = { what: 'plan', network: 'kelpie', level: 'ad', scope: 'a1' } as const
+  await applyChanges(database, 'w', [
+    { ...plan, before: {}, after: { z: name, a: '' } },
+    { ...plan, scope: 'a2', before: { a: '1' }, after: {} },
+  ])
+  const { things, plans } = await stationRows(database, 'w')
+  expect(JSON.parse(things)).toEqual([['kelpie', 'ad', 'a1', 'c1', 's1', name, null, false, null]])
+  const [stored, ...others] = JSON.parse(plans)
+  expect(stored).toEqual(['kelpie', 'ad', 'a1', { z: name, a: '' }])
+  expect(Object.keys(stored[3])).toEqual(['z', 'a'])
+  expect(others).toEqual([])
+  expect(await stationRows(database, 'empty')).toEqual({ things: '[]', plans: '[]' })
+})

@@ -1,0 +1,84 @@
+import { sql } from 'drizzle-orm'
+import type { RowThing } from '@/core/intake/rowThings'
+import type { Executor } from './connect'
+
+/** A campaign, ad set or ad as a report, a file or a person names it; what is null stays as it is held. */
+export interface SeenThing extends RowThing {
+  /** since when it has this name, `YYYY-MM-DD` */
+  day: string
+  landing_page?: string | null
+  /** the address that stands at the network */
+  placed?: string | null
+}
+
+const BATCH = 4000
+
+/**
+ * Keeps campaigns, ad sets and ads, each of them once.
+ *
+ * @param former the same under names that they had before
+ * @returns how many were new or changed
+ */
+export async function saveThings(
+  database: Executor,
+  workspace: string,
+  things: readonly SeenThing[],
+  former: readonly SeenThing[] = [],
+): Promise<number> {
+  let changed = 0
+  for (let i = 0; i < things.length; i += BATCH) {
+    const batch = JSON.stringify(things.slice(i, i + BATCH))
+    const { rowCount } = await database.execute(sql`
+      insert into ad_entities as held
+        (workspace, network, level, id, campaign_id, ad_set_id, name, landing_page, placed)
+      select ${workspace}, r.network, r.level, r.id, r.campaign_id, r.ad_set_id,
+        coalesce(r.name, known.name, r.id), coalesce(r.landing_page, known.landing_page),
+        coalesce(r.placed, known.placed)
+      from json_to_recordset(${batch}::json) as r(network text, level text, id text, campaign_id text,
+        ad_set_id text, name text, landing_page text, placed text)
+      left join ad_entities known on known.workspace = ${workspace} and known.network = r.network
+        and known.level = r.level and known.id = r.id
+      on conflict (workspace, network, level, id) do update set
+        campaign_id = excluded.campaign_id, ad_set_id = excluded.ad_set_id, name = excluded.name,
+        landing_page = excluded.landing_page, placed = excluded.placed
+      where (held.campaign_id, held.ad_set_id, held.name, held.landing_page, held.placed)
+        is distinct from (excluded.campaign_id, excluded.ad_set_id, excluded.name, excluded.landing_page,
+          excluded.placed)`)
+    changed += rowCount ?? 0
+  }
+  const named = [...former, ...things].filter(thing => thing.name !== null)
+  for (let i = 0; i < named.length; i += BATCH)
+    await database.execute(sql`
+      insert into ad_entity_names (workspace, network, level, id, name, first_day)
+      select ${workspace}, network, level, id, name, day
+      from json_to_recordset(${JSON.stringify(named.slice(i, i + BATCH))}::json)
+        as r(network text, level text, id text, name text, day date)
+      on conflict do nothing`)
+  return changed
+}
+
+export interface NewEntity {
+  network: string
+  level: 'campaign' | 'ad_set' | 'ad'
+  id: string
+  campaignId: string
+  adSetId: string
+  name: string
+}
+/** Adds campaigns, ad sets and ads, or renames those that are there, as of a day. */
+export const saveEntities = (
+  database: Executor,
+  workspace: string,
+  entities: readonly NewEntity[],
+  day: string,
+): Promise<number> =>
+  saveThings(
+    database,
+    workspace,
+    entities.map(({ campaignId, adSetId, ...e }) => ({
+      ...e,
+      campaign_id: campaignId,
+      ad_set_id: adSetId,
+      day,
+    })),
+  )

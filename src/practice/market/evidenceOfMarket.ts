@@ -1,0 +1,27 @@
+import { clickColumns } from '@/core/intake/clicks'
+import { buildDataset } from '@/core/intake/dataset'
+import { settingsSchema } from '@/core/intake/settings'
+import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
+import { readExchangeFile, writeCsv } from '@/formats/csv'
+import type { Market } from './simulate'
+
+/** For tests: a made-up market read from its files, as the application would hold it. */
+export function evidenceOfMarket(market: Market): Evidence {
+  const read = <K extends 'delivery' | 'clicks' | 'orders' | 'claim-rows'>(
+    kind: K,
+    rows: Record<string, unknown>[],
+  ) => readExchangeFile(kind, writeCsv(Object.keys(rows[0]!), rows)).records
+  return gatherEvidence(
+    buildDataset(
+      {
+        delivery: read('delivery', market.delivery),
+        clicks: clickColumns(read('clicks', market.clicks)),
+        orders: read('orders', market.orders),
+        claimRows: read('claim-rows', market.claimRows),
+        claims: [],
+        rates: [],
+      },
+      settingsSchema.parse(market.settings),
+    ),
+  )
+}

@@ -1,0 +1,28 @@
+import { thingsOfRow } from '@/core/intake/rowThings'
+import { checkNames, type NamedByRule, type UnfitName } from '@/core/links/naming'
+import type { Executor } from '@/data/connect'
+import { listNamingRules } from '@/data/links'
+
+const MOST_TOLD = 50
+
+/** Names of a file that do not keep to their rule, the first of them told. */
+export interface NameCheck {
+  unfitCount: number
+  unfit: UnfitName[]
+}
+
+/** Checks the names in rows by the workspace's naming rules, each thing once, by its last name. */
+export async function checkRowNames(
+  database: Executor,
+  workspace: string,
+  rows: Iterable<Parameters<typeof thingsOfRow>[0]>,
+): Promise<NameCheck> {
+  const rules = await listNamingRules(database, workspace)
+  const things = new Map<string, NamedByRule>()
+  if (rules.length > 0)
+    for (const row of rows)
+      for (const { network, level, id, name } of thingsOfRow(row))
+        if (name !== null) things.set(`${network}/${level}/${id}`, { network, level, id, name })
+  const { unfit } = checkNames(rules, things.values())
+  return { unfitCount: unfit.length, unfit: unfit.slice(0, MOST_TOLD) }
+}

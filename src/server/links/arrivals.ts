@@ -1,0 +1,82 @@
+import { type ThingRow, thingKey } from '@/core/links/account'
+import { type ParameterArrivals, readArrivals } from '@/core/links/parameterArrivals'
+import type { AdArrivals } from '@/core/links/survey'
+import { DAY_MS } from '@/core/shared/days'
+import type { Database } from '@/data/connect'
+import { latestQueries, listFormerNames, stationRows } from '@/data/links'
+import { listProfiles } from '@/data/workspace'
+import { plansByScope } from './plans'
+import type { PlanRow } from './station'
+
+const LOOK_BACK_DAYS = 7
+/** Of more clicks than these the latest are read. */
+const MOST_CLICKS = 20_000
+
+export interface GatheredArrivals {
+  days: number
+  clicks: number
+  /** not all clicks of those days were read */
+  cut: boolean
+  parameters: ParameterArrivals[]
+  /** by `network/ad` */
+  ads: Record<string, AdArrivals>
+  /** the names of what values name and of the ads that brought them, present and former, by `network/level/id` */
+  names: Record<string, { name: string; former: string[] }>
+}
+
+/** What arrived of every planned parameter in the last days. */
+export async function gatherArrivals(
+  database: Database,
+  workspace: string,
+  now: number,
+): Promise<GatheredArrivals> {
+  const clicks = await latestQueries(
+    database,
+    workspace,
+    new Date(now - LOOK_BACK_DAYS * DAY_MS),
+    MOST_CLICKS,
+  )
+  const ids = new Map<string, string>()
+  const key = (network: string, level: string, value: string) => [network, level, value].join('\u001f')
+  const present = new Map<string, string>()
+  const former = await listFormerNames(database, workspace)
+  const rows = await stationRows(database, workspace)
+  const [things, plans]: [ThingRow[], PlanRow[]] = [JSON.parse(rows.things), JSON.parse(rows.plans)]
+  for (const [network, level, id] of things)
+    for (const name of former[thingKey(network, level, id)] ?? []) ids.set(key(network, level, name), id)
+  // A present name, and an ID before all, is meant before a former one.
+  for (const [network, level, id, , , name] of things) {
+    ids.set(key(network, level, name), id)
+    present.set(thingKey(network, level, id), name)
+  }
+  for (const [network, level, id] of things) ids.set(key(network, level, id), id)
+  const read = readArrivals(
+    clicks,
+    {
+      profiles: await listProfiles(database, workspace),
+      ownOf: plansByScope(
+        plans.map(([network, level, scope, parameters]) => ({ network, level, scope, parameters })),
+      ),
+      find: (network, level, value) => ids.get(key(network, level, value)) ?? null,
+    },
+    now - DAY_MS,
+  )
+  const names: GatheredArrivals['names'] = {}
+  const note = (thing: string) => {
+    const name = present.get(thing)
+    if (name !== undefined) names[thing] = { name, former: former[thing] ?? [] }
+  }
+  for (const { network, token, values } of read.parameters)
+    for (const value of values) {
+      note(thingKey(network, 'ad', value.ad))
+      if (value.names !== null && token) note(thingKey(network, token.split('.')[0]!, value.names))
+    }
+  return {
+    days: LOOK_BACK_DAYS,
+    clicks: read.clicks,
+    cut: clicks.length === MOST_CLICKS,
+    parameters: read.parameters,
+    ads: Object.fromEntries(read.ads),
+    names,
+  }
+}

@@ -1,0 +1,128 @@
+import * as z from 'zod'
+import { thingKey } from '@/core/links/account'
+import type { LinkChange } from '@/core/links/change'
+import { rebase } from '@/core/links/rebase'
+import { formatDay, zoneClock } from '@/core/shared/days'
+import type { Database } from '@/data/connect'
+import { applyChanges, findName, notePlaced, type PlacedAddress, readHeld } from '@/data/links'
+import { saveThings } from '@/data/things'
+import type { Workspace } from '@/data/workspace'
+import { raiseVersion } from '@/data/workspace'
+import { askPractice } from '../practice'
+import { publishRoutes } from '../routes'
+import { linksOf, readStation } from './station'
+
+/**
+ * Applies changes of what ads carry, all or none.
+ *
+ * @returns how many met something else than what they were made from: what somebody else changed meanwhile
+ */
+export async function changeLinks(
+  database: Database,
+  workspace: string,
+  changes: readonly LinkChange[],
+): Promise<number> {
+  const met = await database.transaction(async inner => {
+    const rebased = rebase(changes, await readHeld(inner, workspace, changes))
+    await applyChanges(inner, workspace, rebased.changes)
+    return rebased.met
+  })
+  if (changes.some(c => c.what === 'ad')) await publishRoutes(database, workspace)
+  return met
+}
+
+const thing = (what: string) =>
+  z.object({
+    id: z.string().trim().min(1, `write the ${what}’s ID`).max(200),
+    name: z.string().trim().min(1, `name the ${what}`).max(200),
+  })
+const newAdSchema = z.object({
+  network: z.string().min(1),
+  /** what stands above the ad, as far as the network has such levels */
+  campaign: thing('campaign').optional(),
+  ad_set: thing('ad set').optional(),
+  ad: thing('ad'),
+  landing_page: z.string().trim().max(4096),
+})
+export type NewAd = z.input<typeof newAdSchema>
+
+/**
+ * Adds an ad, named today; a level that its network lacks is named as the one above it.
+ *
+ * @returns what is wrong in words, or null when it is done
+ */
+export async function addAd(
+  database: Database,
+  { id: workspace, settings }: Workspace,
+  given: NewAd,
+  now: number,
+): Promise<string | null> {
+  const read = newAdSchema.safeParse(given)
+  if (!read.success) return read.error.issues.map(issue => issue.message).join('\n')
+  const { network, ad, landing_page } = read.data
+  const campaign = read.data.campaign ?? ad
+  const adSet = read.data.ad_set ?? campaign
+  const known = await findName(database, workspace, network, 'ad', ad.id)
+  if (known !== null)
+    return `There is an ad ${ad.id} already: ${known}. Choose it in the tree, or write another ID.`
+  for (const [level, given] of [
+    ['campaign', campaign],
+    ['ad_set', adSet],
+  ] as const) {
+    const called = await findName(database, workspace, network, level, given.id)
+    if (called !== null && called !== given.name)
+      return `${given.id} is the ${level.replace('_', ' ')} ${called}. Write that name, or another ID.`
+  }
+  const today = formatDay(zoneClock(settings.time_zone)(now).day)
+  const above = { network, campaign_id: campaign.id, day: today }
+  await database.transaction(async inner => {
+    await saveThings(inner, workspace, [
+      { ...above, level: 'campaign', ...campaign, ad_set_id: '' },
+      { ...above, level: 'ad_set', ...adSet, ad_set_id: adSet.id },
+      { ...above, level: 'ad', ...ad, ad_set_id: adSet.id, landing_page: landing_page || null },
+    ])
+    await raiseVersion(inner, workspace)
+  })
+  await publishRoutes(database, workspace)
+  return null
+}
+
+/** Puts ads' addresses into a practice network's own form, as the marketer would paste them. */
+export async function putOnPractice(
+  database: Database,
+  workspace: Workspace,
+  network: string,
+  adIds: readonly string[],
+): Promise<boolean> {
+  const station = await readStation(database, workspace)
+  const { entities, names } = station
+  const linkOf = linksOf(station)
+  const wanted = new Set(adIds)
+  const placed: PlacedAddress[] = []
+  const ads = entities
+    .filter(e => e.network === network && e.level === 'ad' && wanted.has(e.id) && e.landingPage)
+    .flatMap(ad => {
+      const made = linkOf(ad)
+      if (!made) return []
+      const { link, profile } = made
+      placed.push({ network, id: ad.id, placed: link.address })
+      const holding = (holds: 'address' | 'query') => {
+        const field = profile.fields.find(f => f.holds === holds)?.id
+        return (field && link.fields[field]) ?? ''
+      }
+      const named = (level: string, id: string) => ({ id, name: names[thingKey(network, level, id)] ?? id })
+      return [
+        {
+          campaign: named('campaign', ad.campaignId),
+          ad_set: named('ad_set', ad.adSetId),
+          ad: { id: ad.id, name: ad.name },
+          destination: holding('address'),
+          parameters: holding('query'),
+        },
+      ]
+    })
+  const taken = await askPractice(network, '/ads', { type: 'application/json', body: JSON.stringify(ads) })
+  if (taken?.status !== 200) return false
+  await notePlaced(database, workspace.id, placed)
+  return true
+}

@@ -1,0 +1,104 @@
+import type { Settings } from '@/core/intake/settings'
+import { type ThingRow, thingKey } from '@/core/links/account'
+import { adLink } from '@/core/links/adLink'
+import type { Parameters } from '@/core/links/change'
+import type { NamingRule } from '@/core/links/naming'
+import type { NetworkProfile, PlanLevel } from '@/core/links/profile'
+import { PLACEMENTS } from '@/core/links/savedLink'
+import { planOfAd } from '@/core/links/survey'
+import type { Database, Executor } from '@/data/connect'
+import { listFormerNames, listLandingPages, listNamingRules, listSavedLinks, stationRows } from '@/data/links'
+import { type AdEntity, listEntities, listPlans, listProfiles, type Workspace } from '@/data/workspace'
+import { isPractised } from '../practice'
+import { trackingAddress, trackingOrigin } from '../routes'
+import { plansByScope } from './plans'
+
+export type PlanRow = [network: string, level: PlanLevel, scope: string, parameters: Parameters]
+
+/** All that the tag plan's screen works on; what follows from it, the browser works out with the same core. */
+export interface StationData {
+  things: ThingRow[]
+  /** names that things had before, oldest first, by `network/level/id` */
+  formerNames: Record<string, string[]>
+  plans: PlanRow[]
+  profiles: NetworkProfile[]
+  hosts: string[]
+  /** which parameters of an order name its campaign, ad set and ad */
+  keys: Pick<Settings, 'campaign_key' | 'ad_set_key' | 'ad_key'>
+  /** addresses of the tracking domain, by network and landing page */
+  tracked: Record<string, Record<string, string>>
+  /** addresses of the tracking domain of ads whose links are saved, by `network/ad` */
+  saved: Record<string, string>
+  rules: NamingRule[]
+  practised: string[]
+}
+
+async function savedAddresses(database: Executor, workspace: string): Promise<Record<string, string>> {
+  const saved = await listSavedLinks(database, workspace)
+  return Object.fromEntries(
+    saved
+      .filter(s => !s.link.archived)
+      .map(s => [`${s.link.network}/${s.link.ad.id}`, `${trackingOrigin()}/c/${s.code}`]),
+  )
+}
+
+/** What ads' links are made from. */
+export async function readStation(database: Executor, { id, settings }: Workspace) {
+  const entities = await listEntities(database, id)
+  const plans = await listPlans(database, id)
+  const names: Record<string, string> = {}
+  for (const e of entities) names[thingKey(e.network, e.level, e.id)] = e.name
+  return {
+    entities,
+    names,
+    plans,
+    profiles: await listProfiles(database, id),
+    hosts: settings.hosts,
+    saved: await savedAddresses(database, id),
+  }
+}
+
+/** Which address of the tracking domain leads on to an ad's landing page. */
+const trackedBy =
+  (saved: Readonly<Record<string, string>>) =>
+  (ad: { network: string; id: string; landingPage: string | null }): string | null =>
+    saved[`${ad.network}/${ad.id}`] ?? (ad.landingPage ? trackingAddress(ad.network, ad.landingPage) : null)
+
+/** Assembles ads' links as they stand, each with its network's profile; null for an ad of an unknown network. */
+export function linksOf({ plans, profiles, saved, hosts }: Awaited<ReturnType<typeof readStation>>) {
+  const [ownOf, trackedOf] = [plansByScope(plans), trackedBy(saved)]
+  const profileOf = new Map(profiles.map(p => [p.id, p]))
+  return (ad: AdEntity) => {
+    const profile = profileOf.get(ad.network)
+    if (!profile) return null
+    const { landingPage, straight } = ad
+    const plan = planOfAd(ad, ownOf)
+    const tracked = trackedOf(ad)
+    return {
+      profile,
+      link: adLink({ landingPage, straight, tracked, profile, plan, hosts, otherProfiles: profiles }),
+    }
+  }
+}
+
+/** The station's data as JSON text: what there are ten thousand of comes as text from the database. */
+export async function stationText(database: Database, { id, settings }: Workspace): Promise<string> {
+  // Placements of our own are tagged in the library.
+  const profiles = (await listProfiles(database, id)).filter(p => p.id !== PLACEMENTS)
+  const tracked: StationData['tracked'] = {}
+  for (const { network, page } of await listLandingPages(database, id))
+    (tracked[network] ??= {})[page] = trackingAddress(network, page)
+  const { campaign_key, ad_set_key, ad_key } = settings
+  const few: Omit<StationData, 'things' | 'plans'> = {
+    formerNames: await listFormerNames(database, id),
+    profiles,
+    hosts: settings.hosts,
+    keys: { campaign_key, ad_set_key, ad_key },
+    tracked,
+    saved: await savedAddresses(database, id),
+    rules: await listNamingRules(database, id),
+    practised: profiles.map(p => p.id).filter(isPractised),
+  }
+  const { things, plans } = await stationRows(database, id)
+  return `${JSON.stringify(few).slice(0, -1)},"things":${things},"plans":${plans}}`
+}

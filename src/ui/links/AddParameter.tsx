@@ -1,0 +1,65 @@
+import { Flex, Text } from '@chakra-ui/react'
+import { useState } from 'react'
+import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
+import { levelName } from './linkWords'
+
+/** Begins a parameter at a level; its value is written in the grid. */
+export function AddParameter({
+  profile,
+  taken,
+  add,
+}: {
+  profile: NetworkProfile
+  taken: (key: string, level: PlanLevel) => boolean
+  add: (key: string, level: PlanLevel) => void
+}) {
+  const [key, setKey] = useState('')
+  const [level, setLevel] = useState<PlanLevel>('account')
+  const known = taken(key.trim(), level)
+  return (
+    <Flex
+      as="form"
+      mt="2"
+      gap="2"
+      align="center"
+      fontSize="13px"
+      onSubmit={(event: React.FormEvent) => {
+        event.preventDefault()
+        if (!key.trim() || known) return
+        add(key.trim(), level)
+        setKey('')
+      }}
+    >
+      <input
+        className="field"
+        aria-label="New parameter"
+        placeholder="utm_… or any key"
+        value={key}
+        maxLength={200}
+        onChange={e => setKey(e.target.value)}
+        style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+      />
+      <span>at</span>
+      <select
+        className="field"
+        aria-label="Set the new one at"
+        value={level}
+        onChange={e => setLevel(planLevels.find(l => l === e.target.value) ?? 'account')}
+      >
+        {levelsOf(profile).map(l => (
+          <option key={l} value={l}>
+            {levelName(profile, l)}
+          </option>
+        ))}
+      </select>
+      <button type="submit" className="field press">
+        Add parameter
+      </button>
+      {known && (
+        <Text fontSize="12px" color="alarm">
+          It is set at this level already.
+        </Text>
+      )}
+    </Flex>
+  )
+}

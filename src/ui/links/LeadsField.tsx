@@ -1,0 +1,62 @@
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useState } from 'react'
+import type { AssembledLink } from '@/core/links/assemble'
+import type { LinkChange } from '@/core/links/change'
+import type { NetworkProfile } from '@/core/links/profile'
+import { reviewAt } from '@/core/links/review'
+import { ReviewWarning } from './ReviewWarning'
+import type { StationAd } from './station'
+
+/** Where an ad leads, and whether by way of the tracking domain; taken on Enter or when the field is left. */
+export function LeadsField({
+  ad,
+  profile,
+  link,
+  apply,
+}: {
+  ad: StationAd
+  profile: NetworkProfile
+  link: AssembledLink
+  apply: (changes: readonly LinkChange[]) => void
+}) {
+  const { landingPage, straight } = ad
+  const [page, setPage] = useState(landingPage ?? '')
+  const lead = (after: { landingPage: string | null; straight: boolean }) => {
+    if (after.landingPage === landingPage && after.straight === straight) return
+    apply([{ what: 'ad', network: ad.network, ad: ad.id, before: { landingPage, straight }, after }])
+  }
+  const take = () => lead({ landingPage: page.trim() || null, straight })
+  const changed = (page.trim() || null) !== landingPage
+  return (
+    <Box my="2.5" fontSize="13px">
+      <Flex as="form" gap="2" align="center" onSubmit={e => e.preventDefault()}>
+        <Text as="label" flexShrink={0} asChild>
+          <label htmlFor="landing">Leads to</label>
+        </Text>
+        <input
+          id="landing"
+          className="field"
+          style={{ flex: 1, minWidth: 0, fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+          placeholder="https://… the landing page"
+          value={page}
+          maxLength={4096}
+          onChange={e => setPage(e.target.value)}
+          onBlur={take}
+          onKeyDown={e => e.key === 'Enter' && take()}
+          aria-invalid={link.address === ''}
+        />
+        <select
+          className="field"
+          aria-label="Way to the landing page"
+          title="By the tracking domain a click is recorded before the page is reached; straight, the tag on the page records it."
+          value={straight ? 'straight' : 'tracked'}
+          onChange={e => lead({ landingPage, straight: e.target.value === 'straight' })}
+        >
+          <option value="tracked">by the tracking domain</option>
+          <option value="straight">straight</option>
+        </select>
+      </Flex>
+      {changed && <ReviewWarning review={reviewAt('ad', [profile])} />}
+    </Box>
+  )
+}

@@ -1,0 +1,352 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { QRCodeSVG } from 'qrcode.react'
+import { useRef, useState, useTransition } from 'react'
+import type { HandCost } from '@/core/links/handCost'
+import { isPlacement, PLACEMENTS, type SavedLink } from '@/core/links/savedLink'
+import { formatAmount, minor, parseAmount } from '@/core/shared/money'
+import type { LibraryLink, LinkForm } from '@/server/links/library'
+import { instant } from '../format'
+import { SidePanel } from '../shell/SidePanel'
+import { TriedWay } from './TryPanel'
+
+export interface LibraryActions {
+  save: (code: string, known: string | null, form: LinkForm) => Promise<string | null>
+  bringBack: (code: string) => Promise<string | null>
+  listHosts: (hosts: string[]) => Promise<string | null>
+}
+export type AskedAd = Pick<SavedLink, 'network' | 'campaign' | 'ad_set' | 'ad'> & {
+  landingPage: string | null
+}
+
+const writeParameters = (parameters: Record<string, string>) =>
+  Object.entries(parameters)
+    .map(([key, value]) => `${key}=${value}`)
+    .join('\n')
+const readParameters = (text: string): Record<string, string> =>
+  Object.fromEntries(
+    text
+      .split('\n')
+      .map(line => /^\s*([^=\s]+)\s*=\s*(.*?)\s*$/.exec(line))
+      .flatMap(found => (found ? [[found[1]!, found[2]!]] : [])),
+  )
+
+/** What differs between two states of a link, in words. */
+function differences(was: SavedLink, is: SavedLink): string {
+  const said: [string, unknown, unknown][] = [
+    ['title', was.title, is.title],
+    ['destination', was.destination, is.destination],
+    ['note', was.note, is.note],
+    ['for', was.made_for, is.made_for],
+    ['parameters', writeParameters(was.parameters), writeParameters(is.parameters)],
+    ['archived', was.archived, is.archived],
+    ['cost', JSON.stringify(was.cost), JSON.stringify(is.cost)],
+    ['codes', was.former_codes.join(), is.former_codes.join()],
+  ]
+  return (
+    said
+      .filter(([, a, b]) => a !== b)
+      .map(([what]) => what)
+      .join(', ') || 'nothing'
+  )
+}
+
+/** One saved link: what it is, where it leads, its code as text and QR, its cost, and what it was before. */
+export function LibraryForm({
+  line,
+  asked,
+  currency,
+  zone,
+  origin,
+  hosts,
+  actions,
+  close,
+}: {
+  /** null for a new one */
+  line: LibraryLink | null
+  asked: AskedAd | null
+  currency: string
+  zone: string
+  origin: string
+  /** hosts that ads lead to, as long as none is listed */
+  hosts: readonly string[]
+  actions: LibraryActions
+  close: () => void
+}) {
+  const link = line?.link
+  const of = link ? (isPlacement(link) ? null : link) : asked
+  const [title, setTitle] = useState(link?.title ?? (asked ? `${asked.ad.name}, ${asked.campaign.name}` : ''))
+  const [occasion, setOccasion] = useState(link?.campaign.name ?? '')
+  const [madeFor, setMadeFor] = useState(link?.made_for ?? '')
+  const [note, setNote] = useState(link?.note ?? '')
+  const [destination, setDestination] = useState(link?.destination ?? asked?.landingPage ?? '')
+  const [code, setCode] = useState(line?.code ?? '')
+  const [parameters, setParameters] = useState(
+    writeParameters(link?.parameters ?? (of ? {} : { utm_source: '', utm_campaign: '' })),
+  )
+  const [amount, setAmount] = useState(
+    link?.cost ? formatAmount(minor(link.cost.amount), link.cost.currency) : '',
+  )
+  const [from, setFrom] = useState(link?.cost?.from ?? '')
+  const [to, setTo] = useState(link?.cost?.to ?? '')
+  const [archived, setArchived] = useState(link?.archived ?? false)
+  const [said, setSaid] = useState<{ text: string; bad: boolean }>({ text: '', bad: false })
+  const [trying, setTrying] = useState(false)
+  const [busy, start] = useTransition()
+  const code_ = useRef<SVGSVGElement>(null)
+
+  const readCost = (): HandCost | null | 'wrong' => {
+    if (amount.trim() === '') return null
+    const read = parseAmount(amount.trim(), currency)
+    return read === null || read <= 0 ? 'wrong' : { amount: read, currency, from, to }
+  }
+  const keep = () =>
+    start(async () => {
+      const cost = readCost()
+      if (cost === 'wrong')
+        return setSaid({ text: `Write the cost as an amount of ${currency}, as 240.00.`, bad: true })
+      const problem = await actions.save(code, line?.code ?? null, {
+        of: of ? { network: of.network, campaign: of.campaign, ad_set: of.ad_set, ad: of.ad } : null,
+        title,
+        campaign: occasion.trim() || title,
+        ad: title,
+        network: of?.network ?? PLACEMENTS,
+        made_for: madeFor,
+        note,
+        destination: destination.trim(),
+        parameters: Object.fromEntries(
+          Object.entries(readParameters(parameters)).filter(([, v]) => v !== ''),
+        ),
+        archived,
+        cost,
+      })
+      setSaid({ text: problem ?? 'Kept.', bad: problem !== null })
+      if (problem === null) close()
+    })
+  const takeQr = () => {
+    if (!code_.current || !line) return
+    const file = new Blob([new XMLSerializer().serializeToString(code_.current)], { type: 'image/svg+xml' })
+    const anchor = document.createElement('a')
+    anchor.href = URL.createObjectURL(file)
+    anchor.download = `${line.code}.svg`
+    anchor.click()
+    URL.revokeObjectURL(anchor.href)
+  }
+  return (
+    <SidePanel
+      title={link?.title ?? (asked ? `Save the link of ${asked.ad.name}` : 'A new link')}
+      label="The link"
+      width={420}
+      close={close}
+    >
+      <form
+        onSubmit={event => {
+          event.preventDefault()
+          keep()
+        }}
+      >
+        <Flex direction="column" gap="2">
+          <label>
+            What it is
+            <input
+              className="field wide"
+              required
+              value={title}
+              maxLength={200}
+              onChange={e => setTitle(e.target.value)}
+            />
+          </label>
+          {!of && (
+            <label>
+              Occasion, which sums its placements
+              <input
+                className="field wide"
+                placeholder="October newsletter"
+                value={occasion}
+                maxLength={200}
+                onChange={e => setOccasion(e.target.value)}
+              />
+            </label>
+          )}
+          <label>
+            Leads to
+            <input
+              className="field wide"
+              required
+              style={mono}
+              placeholder="https://…"
+              value={destination}
+              onChange={e => setDestination(e.target.value)}
+            />
+          </label>
+          <label>
+            Short code
+            <Flex align="center" gap="1">
+              <Text as="span" color="quiet" style={mono} flexShrink={0}>
+                {origin}/c/
+              </Text>
+              <input
+                className="field wide"
+                style={mono}
+                placeholder="one is made"
+                value={code}
+                onChange={e => setCode(e.target.value)}
+              />
+            </Flex>
+          </label>
+          {link && link.former_codes.length > 0 && (
+            <Text color="quiet">Former codes that lead on: {link.former_codes.join(', ')}</Text>
+          )}
+          {!of && (
+            <label>
+              Parameters, one a line
+              <textarea
+                className="field wide"
+                rows={3}
+                style={{ ...mono, height: 'auto' }}
+                value={parameters}
+                onChange={e => setParameters(e.target.value)}
+              />
+            </label>
+          )}
+          <label>
+            For whom
+            <input
+              className="field wide"
+              value={madeFor}
+              maxLength={200}
+              onChange={e => setMadeFor(e.target.value)}
+            />
+          </label>
+          <label>
+            Note
+            <textarea
+              className="field wide"
+              rows={2}
+              style={{ height: 'auto' }}
+              value={note}
+              maxLength={4000}
+              onChange={e => setNote(e.target.value)}
+            />
+          </label>
+          {!of && (
+            <Box as="fieldset" border="0">
+              <legend>What it cost, as nobody reports it</legend>
+              <Flex gap="1.5" align="center">
+                <input
+                  className="field"
+                  style={{ width: 64 }}
+                  inputMode="decimal"
+                  aria-label={`Cost in ${currency}`}
+                  placeholder="240.00"
+                  value={amount}
+                  onChange={e => setAmount(e.target.value)}
+                />
+                <span style={{ whiteSpace: 'nowrap' }}>{currency}, from</span>
+                <input
+                  className="field"
+                  type="date"
+                  aria-label="First day of the cost"
+                  value={from}
+                  onChange={e => setFrom(e.target.value)}
+                  required={amount !== ''}
+                />
+                to
+                <input
+                  className="field"
+                  type="date"
+                  aria-label="Last day of the cost"
+                  value={to}
+                  onChange={e => setTo(e.target.value)}
+                  required={amount !== ''}
+                />
+              </Flex>
+            </Box>
+          )}
+          <label>
+            <input type="checkbox" checked={archived} onChange={e => setArchived(e.target.checked)} />{' '}
+            archived: out of sight, its code still leads on
+          </label>
+          <Text color={said.bad ? 'alarm' : 'quiet'} role="status" whiteSpace="pre-wrap">
+            {said.text}
+          </Text>
+          <button type="submit" className="field press" disabled={busy}>
+            {busy ? 'Keeping …' : 'Keep the link'}
+          </button>
+        </Flex>
+      </form>
+      {line && (
+        <Flex mt="4" gap="3" align="end">
+          <Box bg="white" p="2">
+            <QRCodeSVG ref={code_} value={line.address} size={116} title={`QR code of ${line.address}`} />
+          </Box>
+          <Flex direction="column" gap="1.5" align="start">
+            <Text style={mono} wordBreak="break-all">
+              {line.address}
+            </Text>
+            <button
+              type="button"
+              className="field press"
+              onClick={() =>
+                navigator.clipboard.writeText(line.address).then(
+                  () => setSaid({ text: 'Address copied.', bad: false }),
+                  () => setSaid({ text: 'The browser did not allow copying.', bad: true }),
+                )
+              }
+            >
+              Copy the address
+            </button>
+            <button type="button" className="field press" onClick={takeQr}>
+              QR code as SVG
+            </button>
+            <button
+              type="button"
+              className="field press"
+              aria-expanded={trying}
+              onClick={() => setTrying(!trying)}
+            >
+              Try it
+            </button>
+          </Flex>
+        </Flex>
+      )}
+      {line && trying && (
+        <Box as="section" aria-label="Its way" mt="3">
+          <TriedWay address={line.address} hosts={hosts} list={actions.listHosts} />
+        </Box>
+      )}
+      {line && line.history.length > 0 && (
+        <Box mt="4">
+          <Flex justify="space-between" align="baseline">
+            <Text as="h3" fontWeight="650">
+              What it was before
+            </Text>
+            <button
+              type="button"
+              className="field press"
+              disabled={busy}
+              onClick={() =>
+                start(async () => {
+                  const problem = await actions.bringBack(line.code)
+                  setSaid({ text: problem ?? 'The last change is undone.', bad: problem !== null })
+                })
+              }
+            >
+              Undo the last change
+            </button>
+          </Flex>
+          {line.history.map(({ at, link: was }, i) => (
+            <Text key={at} borderTopWidth="1px" borderColor="hairline" py="1" overflowWrap="anywhere">
+              <Text as="span" color="quiet">
+                until {instant(at, zone)}
+              </Text>{' '}
+              {was.destination} (then changed: {differences(was, line.history[i - 1]?.link ?? line.link)})
+            </Text>
+          ))}
+        </Box>
+      )}
+    </SidePanel>
+  )
+}
+
+const mono = { fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }

@@ -1,0 +1,189 @@
+'use client'
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useMemo, useState } from 'react'
+import type { LinkChange, Parameters, PlanScope } from '@/core/links/change'
+import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
+import { reviewOf } from '@/core/links/review'
+import { type Belongs, type TakenApart, takeApart } from '@/core/links/takeApart'
+import { SidePanel } from '../shell/SidePanel'
+import { levelName } from './linkWords'
+import { ReviewWarning } from './ReviewWarning'
+import type { StationAd } from './station'
+import { Template } from './TemplateField'
+
+const belongsWords: Record<Belongs, string> = {
+  plan: 'of the plan',
+  sub_id: 'a sub-ID',
+  page: 'the page’s own',
+  click_id: 'added at the click',
+}
+const repairWords: Record<TakenApart['repairs'][number], string> = {
+  line_breaks: 'line breaks taken out',
+  quotes: 'quotes around it taken off',
+  html_ampersands: '&amp; read as &',
+  scheme_added: 'https:// put before it',
+  second_question_mark: 'a second question mark read as &',
+  parameters_after_fragment: 'parameters behind the # put before it',
+}
+
+/** Takes a tagged address from anywhere apart: destination, parameters, recognised tokens. */
+export function PastePanel({
+  ad,
+  profiles,
+  own,
+  scope,
+  apply,
+  close,
+}: {
+  ad: StationAd
+  profiles: readonly NetworkProfile[]
+  own: (scope: PlanScope) => Parameters
+  scope: (level: PlanLevel) => PlanScope
+  apply: (changes: readonly LinkChange[]) => void
+  close: () => void
+}) {
+  const [text, setText] = useState('')
+  const [by, setBy] = useState('')
+  const [level, setLevel] = useState<PlanLevel>('ad')
+  const taken = useMemo(
+    () =>
+      text.trim() === ''
+        ? null
+        : takeApart(text, {
+            profiles: by ? profiles.filter(p => p.id === by) : profiles,
+            preferred: ad.network,
+          }),
+    [text, by, profiles, ad.network],
+  )
+  const here = profiles.find(p => p.id === ad.network)
+  const writer = profiles.find(p => p.id === taken?.profile)
+  const planned = taken?.parameters.filter(p => p.belongs === 'plan' || p.belongs === 'sub_id') ?? []
+  const changes: LinkChange[] = []
+  if (planned.length > 0) {
+    const before = own(scope(level))
+    const after = { ...before, ...Object.fromEntries(planned.map(p => [p.key, p.template])) }
+    changes.push({ what: 'plan', ...scope(level), before, after })
+  }
+  const { landingPage, straight } = ad
+  if (taken?.destination && taken.destination !== landingPage)
+    changes.push({
+      what: 'ad',
+      network: ad.network,
+      ad: ad.id,
+      before: { landingPage, straight },
+      after: { landingPage: taken.destination, straight },
+    })
+  const use = () => {
+    apply(changes)
+    close()
+  }
+  return (
+    <SidePanel title="Paste an address" label="Paste an address" width={400} close={close}>
+      <textarea
+        className="field wide"
+        aria-label="A tagged address from anywhere"
+        placeholder="https://… from an ad, an e-mail, a sheet"
+        // biome-ignore lint/a11y/noAutofocus: it opens because somebody has an address to paste
+        autoFocus
+        rows={5}
+        maxLength={20_000}
+        style={{ height: 'auto', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+        value={text}
+        onChange={e => setText(e.target.value)}
+      />
+      {text.trim() !== '' && taken === null && (
+        <Text color="alarm" role="alert">
+          That is no web address and no parameters. Copy it whole, from https:// to its end.
+        </Text>
+      )}
+      {taken && (
+        <>
+          <Flex mt="2" gap="2" align="center">
+            <span>written for</span>
+            <select
+              className="field"
+              aria-label="Network that it was written for"
+              value={by || taken.profile}
+              onChange={e => setBy(e.target.value)}
+            >
+              {profiles.map(p => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </select>
+            <Text color="quiet">
+              {taken.recognised} {taken.recognised === 1 ? 'token' : 'tokens'} recognised
+            </Text>
+          </Flex>
+          {taken.repairs.length > 0 && (
+            <Text color="network" mt="1">
+              Mended: {taken.repairs.map(r => repairWords[r]).join(', ')}.
+            </Text>
+          )}
+          <Text mt="2" color="quiet">
+            leads to
+          </Text>
+          <Text fontFamily="mono" fontSize="12px" wordBreak="break-all" data-testid="taken destination">
+            {taken.destination || '— (parameters alone)'}
+          </Text>
+          <Box
+            as="table"
+            width="100%"
+            mt="2"
+            css={{
+              '& td': {
+                padding: '3px 6px 3px 0',
+                verticalAlign: 'top',
+                borderTop: '1px solid var(--chakra-colors-hairline)',
+              },
+            }}
+          >
+            <tbody>
+              {taken.parameters.map((p, i) => (
+                <tr key={`${p.key}${i}`}>
+                  <Box as="td" fontFamily="mono" fontSize="12px" wordBreak="break-all">
+                    {p.key}
+                  </Box>
+                  <td>
+                    <Flex gap="1" wrap="wrap">
+                      {writer && <Template template={p.template} profile={writer} />}
+                    </Flex>
+                  </td>
+                  <Box as="td" color="quiet" whiteSpace="nowrap">
+                    {belongsWords[p.belongs]}
+                  </Box>
+                </tr>
+              ))}
+            </tbody>
+          </Box>
+          {here && writer && here.id !== writer.id && taken.recognised > 0 && (
+            <Text mt="2" color="network">
+              It was written for {writer.name}; its tokens are taken as {here.name} writes them.
+            </Text>
+          )}
+          <Flex mt="3" gap="2" align="center">
+            <button type="button" className="field press" onClick={use} disabled={changes.length === 0}>
+              Use it for {ad.name.slice(0, 40)}
+            </button>
+            <span>at</span>
+            <select
+              className="field"
+              aria-label="Level to set it at"
+              value={level}
+              onChange={e => setLevel(planLevels.find(l => l === e.target.value) ?? 'ad')}
+            >
+              {here &&
+                levelsOf(here).map(l => (
+                  <option key={l} value={l}>
+                    {levelName(here, l)}
+                  </option>
+                ))}
+            </select>
+          </Flex>
+          <ReviewWarning review={reviewOf(changes, profiles)} take={setLevel} />
+        </>
+      )}
+    </SidePanel>
+  )
+}
