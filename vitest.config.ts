@@ -3,5 +3,10 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
-  test: { include: ['src/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 },
+  test: {
+    include: ['src/**/*.test.ts'],
+    setupFiles: 'vitest.setup.ts',
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
+  },
 })
