@@ -13,6 +13,7 @@ const everyFinding = [
   'duplicate_key',
   'unknown_token',
   'foreign_dialect',
+  'misspelled_token',
   'empty_on_test',
   'id_where_name_exists',
   'default_name',

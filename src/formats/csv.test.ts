@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import Papa from 'papaparse'
 import { describe, expect, it } from 'vitest'
 import { FileRefused, readExchangeFile, writeCsv } from './csv'
 
@@ -80,7 +81,7 @@ describe('writing', () => {
               },
             ],
           )
-          expect(text.split(',').at(-1)).not.toMatch(/^"?[=+\-@]/)
+          expect(Papa.parse<string[]>(text).data[1]!.at(-1)).not.toMatch(/^[=+\-@]/)
           const read = readExchangeFile('orders', text)
           expect(read.records[0]).toMatchObject(note.startsWith("'") ? {} : { note })
         },

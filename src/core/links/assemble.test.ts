@@ -152,6 +152,7 @@ describe('findings', () => {
     duplicate_key: { destination: 'https://tarnbrook.example/kits?utm_source=old' },
     unknown_token: { profile: profile('kelpie'), plan: { account: { ...source, x: '{ad.name}' } } },
     foreign_dialect: { plan: { account: { ...source, x: '<post_id>' } } },
+    misspelled_token: { plan: { account: { ...source, x: '[[ad_titel]]' } } },
     empty_on_test: {
       profile: profile('kelpie'),
       plan: { account: { utm_source: 'kelpie', utm_term: '{keyword}' } },

@@ -2,6 +2,7 @@ import { severityRank } from '../shared/finding'
 import type { LinkInput, LinkParameter } from './assemble'
 import type { Destination } from './destination'
 import type { LinkFinding, LinkPlace } from './finding'
+import { isOrdinary, misspelledToken, nearestToken, standIn, tokenShape } from './misspelled'
 import { emptyOnTest, isNeutralToken, type NetworkProfile, spell, spellings } from './profile'
 import { reviewAt } from './review'
 import { parseTemplate } from './template'
@@ -63,17 +64,15 @@ function destinationFindings({
         kept: planned.written,
         dropped: marks(q.value),
       })
-    findings.push(...valueFindings(marks(q.value), place, link.otherProfiles ?? [], profile))
+    findings.push(...valueFindings(restore(q.value, standIn), place, link.otherProfiles ?? [], profile))
     if (/^https?:/i.test(q.value))
       restore(q.value, token => {
         findings.push({ code: 'token_in_nested_address', severity: 'warning', at: place, token })
         return ''
       })
   }
-  const path = marks(destination.base)
-  const foreign = foreignToken(path, link.otherProfiles ?? [], profile)
-  if (foreign) findings.push({ code: 'foreign_dialect', severity: 'error', at, ...foreign })
-  return findings
+  const path = restore(destination.base, standIn)
+  return [...findings, ...tokenSlips(path, at, link.otherProfiles ?? [], profile)]
 }
 
 function parameterFindings(
@@ -97,7 +96,7 @@ function parameterFindings(
     )
       findings.push({ code: 'id_where_name_exists', severity: 'hint', at, token, name })
   }
-  const literal = p.segments.map(s => (s.kind === 'literal' ? s.text : '\u0000')).join('')
+  const literal = p.segments.map(s => (s.kind === 'literal' ? s.text : standIn(s.token))).join('')
   if (/^https?:\/\//i.test(literal))
     for (const token of tokens)
       findings.push({ code: 'token_in_nested_address', severity: 'warning', at, token })
@@ -118,7 +117,8 @@ const isLoopback = (host: string) => /(^|\.)localhost$|^127\.|^\[::1\]$/.test(ho
 /** The first of the network's own tokens that could serve where this one cannot. */
 function substitute(token: string, profile: NetworkProfile): string | null {
   const sibling = token.endsWith('.name') ? token.replace(/\.name$/, '.id') : token.replace(/\.id$/, '.name')
-  return sibling !== token && spell(profile.dialect, sibling) !== null ? sibling : null
+  if (sibling !== token && spell(profile.dialect, sibling) !== null) return sibling
+  return isNeutralToken(token) ? null : nearestToken(token, profile)
 }
 
 function tokenFindings(token: string, profile: NetworkProfile, at: LinkPlace): LinkFinding[] {
@@ -127,21 +127,30 @@ function tokenFindings(token: string, profile: NetworkProfile, at: LinkPlace): L
   return emptyOnTest.has(token) ? [{ code: 'empty_on_test', severity: 'hint', at, token }] : []
 }
 
+/** Text that was meant as a token and is none here. */
+function tokenSlips(
+  text: string,
+  at: LinkPlace,
+  others: readonly NetworkProfile[],
+  own: NetworkProfile,
+): LinkFinding[] {
+  const foreign = foreignToken(text, others, own)
+  if (foreign) return [{ code: 'foreign_dialect', severity: 'error', at, ...foreign }]
+  const slip = misspelledToken(text, own)
+  return slip ? [{ code: 'misspelled_token', severity: 'error', at, ...slip }] : []
+}
+
 function valueFindings(
   text: string,
   at: LinkPlace,
   others: readonly NetworkProfile[],
   own: NetworkProfile,
 ): LinkFinding[] {
-  const findings: LinkFinding[] = []
-  const foreign = foreignToken(text, others, own)
-  if (foreign) findings.push({ code: 'foreign_dialect', severity: 'error', at, ...foreign })
+  const findings = tokenSlips(text, at, others, own)
   if (EMAIL.test(text)) findings.push({ code: 'personal_data', severity: 'error', at, kind: 'email' })
   else if (PHONE.test(text)) findings.push({ code: 'personal_data', severity: 'error', at, kind: 'phone' })
   return findings
 }
-
-const escapeRegExp = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
 
 /**
  * Text that another profile would read as its token: one of its spellings, or, where its delimiters
@@ -156,11 +165,7 @@ export function foreignToken(
     const { open, close } = other.dialect
     if (other.id === own.id || !open || (open === own.dialect.open && close === own.dialect.close)) continue
     const known = spellings(other.dialect).find(([spelling]) => text.includes(spelling))?.[0]
-    const distinctive = !/^[%~#]$/.test(open)
-    const shape = distinctive
-      ? new RegExp(`${escapeRegExp(open)}\\w+${escapeRegExp(close)}`).exec(text)?.[0]
-      : undefined
-    const found = known ?? shape
+    const found = known ?? (isOrdinary(open) ? undefined : text.match(tokenShape(other.dialect))?.[0])
     if (found) return { text: found, profile: other.id }
   }
   return null

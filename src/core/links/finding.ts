@@ -25,6 +25,7 @@ export type LinkFinding =
   | Fact<'duplicate_key', 'warning', { key: string; kept: string; dropped: string }>
   | Fact<'unknown_token', 'error', { token: string; instead: string | null }>
   | Fact<'foreign_dialect', 'error', { text: string; profile: string }>
+  | Fact<'misspelled_token', 'error', { text: string; token: string | null }>
   | Fact<'empty_on_test', 'hint', { token: string }>
   | Fact<'id_where_name_exists', 'hint', { token: string; name: string }>
   | Fact<'token_in_nested_address', 'warning', { token: string }>

@@ -68,6 +68,18 @@ const slips: [LinkFinding['code'], Given, string][] = [
     'utm_content=x-[[ad_ref]]',
   ],
   [
+    'misspelled_token',
+    ['norrfeed', page, { account: { ...account, x: 'a-[[ad_titel]]' } }],
+    'x=a-[[ad_title]]',
+  ],
+  ['misspelled_token', ['kelpie', page, { account: { ...account, x: '{{ad.id}}' } }], 'x=%adno%'],
+  ['unknown_token', ['norrfeed', page, { account: { ...account, x: '{ad.nme}' } }], 'x=[[ad_title]]'],
+  [
+    'foreign_dialect',
+    ['norrfeed', `${page}?n=a+b&x=%3Cpost_id%3E-1`, { account }],
+    'kits?n=a+b&x=[[ad_ref]]-1&utm_source',
+  ],
+  [
     'id_where_name_exists',
     ['norrfeed', page, { account: { ...account, utm_content: '{ad.id}' } }],
     'utm_content=[[ad_title]]',
@@ -101,6 +113,7 @@ describe('fixes', () => {
     const undecided: [LinkFinding['code'], Given][] = [
       ['not_https', ['norrfeed', 'http://tarnbrook.example/', { account }]],
       ['unknown_token', ['guildpost', page, { account: { ...account, x: '{keyword}' } }]],
+      ['misspelled_token', ['norrfeed', page, { account: { ...account, x: '[[somebody]]' } }]],
       ['too_long', ['norrfeed', page, { account: { ...account, x: 'x'.repeat(3000) } }]],
       ['edit_causes_review', ['norrfeed', page, { account, ad: { x: '1' } }]],
       ['missing_campaign', ['guildpost', page, { account: { utm_source: 'guildpost' } }]],

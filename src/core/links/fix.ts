@@ -27,25 +27,26 @@ function plan(
 /** The value of a parameter written otherwise, at the level that sets it. */
 function rewrite(
   context: FixContext,
-  finding: LinkFinding,
+  finding: Pick<LinkFinding, 'at'>,
   change: (template: string) => string,
 ): LinkChange[] {
   if (finding.at.part !== 'parameter') return []
   const { key } = finding.at
+  const { dialect } = context.profile
   const level = context.link.origin[key]
   return level
     ? plan(context, level, own => ({ ...own, [key]: change(own[key] ?? '') }))
     : landing(context, page => {
-        page.query = page.query
-          .map(q => (q.key === key ? [q.key, change(q.value)] : [q.key, q.value]))
-          .map(written)
+        page.query = page.query.map(q => {
+          const changed = change(q.value)
+          if (q.key !== key || changed === q.value) return q
+          const value = parseTemplate(changed)
+            .map(s => (s.kind === 'literal' ? encodeURIComponent(s.text) : spell(dialect, s.token)))
+            .join('')
+          return { ...q, raw: `${encodeURIComponent(key)}=${value}` }
+        })
       })
 }
-const written = ([key, value]: readonly [string, string] | string[]) => ({
-  raw: `${encodeURIComponent(key ?? '')}=${encodeURIComponent(value ?? '')}`,
-  key: key ?? '',
-  value: value ?? '',
-})
 
 type Page = Pick<
   NonNullable<ReturnType<typeof parseDestination>>['destination'],
@@ -138,6 +139,8 @@ const fixes: Fixes = {
     const token = meant(context, finding.text)
     return token ? rewrite(context, finding, template => template.replaceAll(finding.text, token)) : []
   },
+  misspelled_token: (context, { token, text, ...finding }) =>
+    token ? rewrite(context, finding, template => template.replaceAll(text, `{${token}}`)) : [],
   id_where_name_exists: (context, finding) =>
     rewrite(context, finding, template => renameToken(template, finding.token, finding.name)),
   missing_source: (context, { key }) =>

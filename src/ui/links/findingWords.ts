@@ -26,6 +26,8 @@ const words: Words = {
     `This network cannot supply “${token(f.token)}”${f.instead ? `; use “${token(f.instead)}” instead` : '; write fixed text instead'}.`,
   foreign_dialect: f =>
     `“${f.text}” is how ${f.profile} writes a value; this network would pass it on unread. Pick the token instead.`,
+  misspelled_token: (f, token) =>
+    `“${f.text}” looks like a token and is none; it would be passed on as it stands.${f.token ? ` Probably “${token(f.token)}” is meant.` : ' Pick the token instead.'}`,
   empty_on_test: (f, token) =>
     `“${token(f.token)}” is empty when you click the ad to try it; only a real click fills it.`,
   id_where_name_exists: (f, token) =>
