@@ -19,7 +19,6 @@ const left: Left[] = [
   { name: 'Loom for two', page: `${shop}?utm_source=agency&lang=pt` },
   { name: 'Small rooms', page: shop, own: { utm_content: '{placement}' } },
   { name: 'Long evenings', page: shop, own: { utm_content: '[[ad_title]]' } },
-  { name: 'Typed by hand', page: shop, own: { utm_content: '~topik~' } },
   { name: 'Known by number', page: shop, own: { utm_campaign: '{campaign.id}' } },
   { name: 'New ad 3', page: shop },
   { name: 'Loom or frame', page: shop },
@@ -34,6 +33,7 @@ const left: Left[] = [
   { name: 'Written to', page: `${shop}?to=ines@tarnbrook.example` },
   { name: 'Roundabout', page: shop, own: { next: 'https://tarnbrook.example/?ad={ad.id}' } },
   { name: 'Not sent anywhere', page: '' },
+  { name: 'Typed by hand', page: shop, own: { utm_content: '~topik~' } },
 ]
 
 const whyfold = { network: 'whyfold', campaignId: 'wc200', adSetId: 'ws201' }

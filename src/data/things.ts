@@ -1,6 +1,8 @@
-import { sql } from 'drizzle-orm'
+import { and, asc, eq, ne, sql } from 'drizzle-orm'
 import type { RowThing } from '@/core/intake/rowThings'
+import { thingKey } from '@/core/links/account'
 import type { Executor } from './connect'
+import { adEntities, adEntityNames } from './schema'
 
 /** A campaign, ad set or ad as a report, a file or a person names it; what is null stays as it is held. */
 export interface SeenThing extends RowThing {
@@ -82,3 +84,71 @@ export const saveEntities = (
       day,
     })),
   )
+
+/** Names that campaigns, ad sets and ads had before the present one, oldest first, by `network/level/id`. */
+export async function listFormerNames(
+  database: Executor,
+  workspace: string,
+): Promise<Record<string, string[]>> {
+  const own = and(
+    eq(adEntities.workspace, adEntityNames.workspace),
+    eq(adEntities.network, adEntityNames.network),
+    eq(adEntities.level, sql`${adEntityNames.level}`),
+    eq(adEntities.id, adEntityNames.id),
+  )
+  const rows = await database
+    .select({
+      network: adEntityNames.network,
+      level: adEntityNames.level,
+      id: adEntityNames.id,
+      name: adEntityNames.name,
+    })
+    .from(adEntityNames)
+    .innerJoin(adEntities, own)
+    .where(and(eq(adEntityNames.workspace, workspace), ne(adEntityNames.name, adEntities.name)))
+    .orderBy(asc(adEntityNames.firstDay))
+  const former: Record<string, string[]> = {}
+  for (const { network, level, id, name } of rows) (former[thingKey(network, level, id)] ??= []).push(name)
+  return former
+}
+
+/** The present name of a campaign, ad set or ad; null where there is none of that ID. */
+export async function findName(
+  database: Executor,
+  workspace: string,
+  network: string,
+  level: 'campaign' | 'ad_set' | 'ad',
+  id: string,
+): Promise<string | null> {
+  const [found] = await database
+    .select({ name: adEntities.name })
+    .from(adEntities)
+    .where(
+      and(
+        eq(adEntities.workspace, workspace),
+        eq(adEntities.network, network),
+        eq(adEntities.level, level),
+        eq(adEntities.id, id),
+      ),
+    )
+  return found?.name ?? null
+}
+
+/** One ad with its campaign and ad set, by name and ID; null for an unknown one. */
+export async function findAd(database: Executor, workspace: string, network: string, id: string) {
+  const own = and(eq(adEntities.workspace, workspace), eq(adEntities.network, network))
+  const [ad] = await database
+    .select()
+    .from(adEntities)
+    .where(and(own, eq(adEntities.level, 'ad'), eq(adEntities.id, id)))
+  if (!ad) return null
+  const nameOf = (level: 'campaign' | 'ad_set', of: string) =>
+    findName(database, workspace, network, level, of)
+  return {
+    network,
+    campaign: { id: ad.campaignId, name: (await nameOf('campaign', ad.campaignId)) ?? ad.campaignId },
+    ad_set: { id: ad.adSetId, name: (await nameOf('ad_set', ad.adSetId)) ?? ad.adSetId },
+    ad: { id, name: ad.name },
+    landingPage: ad.landingPage,
+  }
+}

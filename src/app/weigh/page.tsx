@@ -1,6 +1,6 @@
 import { dimensionsOf } from '@/core/weigh/byPart'
 import { sharedDatabase } from '@/data/connect'
-import { listNamingRules } from '@/data/links'
+import { listNamingRules } from '@/data/namingRules'
 import { ask } from '@/server/compute/ask'
 import { NothingYet } from '@/ui/shell/NothingYet'
 import { WeighScreen } from '@/ui/weigh/WeighScreen'

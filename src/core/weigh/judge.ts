@@ -8,6 +8,7 @@ import { type Leaf, type Level, nameKey, nameOf, nodeKey } from '../intake/tree'
 import { append } from '../shared/append'
 import { inPeriod, type Period } from '../shared/days'
 import { currencyExponent } from '../shared/money'
+import { valueParts } from './credits'
 import { addSums, noSums, ratio, type Sums } from './figures'
 import { judgeFamily, type Verdict } from './verdict'
 
@@ -152,13 +153,10 @@ function sumLeaves(
   data.orders.forEach((order, o) => {
     if (!order.counts || !inPeriod(order.day, period)) return
     const placement = placements[o]!
-    let left: number = order.value
+    const parts = valueParts(order.value, placement.credits)
     placement.credits.forEach((credit, i) => {
       const sum = sums[credit.leaf]!
-      const last = i === placement.credits.length - 1
-      const part = last ? left : Math.floor((order.value * credit.share) / WHOLE)
-      left -= part
-      sum.trackedValue += part
+      sum.trackedValue += parts[i]!
       sum[placement.grade === 'proven' ? 'provenCredit' : 'taggedCredit'] += credit.share
       spreads[credit.leaf]!.certain += credit.share / WHOLE
     })

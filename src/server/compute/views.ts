@@ -5,6 +5,7 @@ import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import type { Journey } from '@/core/signals/journey'
+import { provenCredits } from '@/core/weigh/credits'
 import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
 import { ratio } from '@/core/weigh/figures'
 import { type Evidence, type Judgement, judge, judgeByPart } from '@/core/weigh/judge'
@@ -282,6 +283,9 @@ export function adFiguresView(e: Evidence, { period, ads }: { period: Period; ad
     }))
 }
 
+export const provenCreditsView = (e: Evidence, { period, scope }: Question) =>
+  provenCredits(e, period, scope.network)
+
 export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
 
 /** Where a view reads what is in no judgement. */
@@ -307,6 +311,7 @@ export const views = {
   order: orderView,
   unknownSources: unknownSourcesView,
   adFigures: adFiguresView,
+  provenCredits: provenCreditsView,
   journey: journeyView,
   alarms: alarmsView,
 }

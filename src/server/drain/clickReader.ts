@@ -4,7 +4,7 @@ import { occurredAt } from '@/core/intake/occurred'
 import type { NetworkProfile } from '@/core/links/profile'
 import { append } from '@/core/shared/append'
 import type { Executor } from '@/data/connect'
-import { listSavedLinks } from '@/data/links'
+import { listSavedLinks } from '@/data/savedLinks'
 import { type AdEntity, listEntities, listPlans, listProfiles } from '@/data/workspace'
 import { countryOf, readAgent } from './agents'
 

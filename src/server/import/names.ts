@@ -1,7 +1,7 @@
 import { thingsOfRow } from '@/core/intake/rowThings'
 import { checkNames, type NamedByRule, type UnfitName } from '@/core/links/naming'
 import type { Executor } from '@/data/connect'
-import { listNamingRules } from '@/data/links'
+import { listNamingRules } from '@/data/namingRules'
 
 const MOST_TOLD = 50
 

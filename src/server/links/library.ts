@@ -10,14 +10,8 @@ import {
 } from '@/core/links/savedLink'
 import { type Day, formatDay, type Period, zoneClock } from '@/core/shared/days'
 import type { Database, Executor } from '@/data/connect'
-import {
-  countAdClicks,
-  listLinkHistory,
-  listSavedLinks,
-  type StoredLink,
-  saveHandCost,
-  saveLink,
-} from '@/data/links'
+import { listLinkHistory, listSavedLinks, type StoredLink, saveHandCost, saveLink } from '@/data/savedLinks'
+import { countAdClicks } from '@/data/sources'
 import { saveEntities } from '@/data/things'
 import {
   listProfiles,
@@ -64,7 +58,10 @@ export async function readLibrary(
 ): Promise<LibraryLink[]> {
   const links = await listSavedLinks(database, workspace.id)
   const keyOf = ({ link }: StoredLink) => `${link.network}/${link.ad.id}`
-  const clicks = await countAdClicks(database, workspace.id, formatDay(period.from), formatDay(period.to))
+  const clicks = await countAdClicks(database, workspace.id, {
+    from: formatDay(period.from),
+    to: formatDay(period.to),
+  })
   const figures = new Map(
     (links.length > 0 ? await ask(workspace.id, 'adFigures', { period, ads: links.map(keyOf) }) : []).map(
       f => [f.ad, f],

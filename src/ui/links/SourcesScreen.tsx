@@ -3,28 +3,13 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
 import { Fragment, useEffect, useState } from 'react'
-import { count, instant, money, smallPercent, UNKNOWN } from '../format'
+import { type SourceKind, type SourceLine, sourceKinds } from '@/core/links/sources'
+import type { SourceClick } from '@/server/links/sources'
+import { count, instant, money, smallPercent, tenths, UNKNOWN } from '../format'
 import { useScope } from '../shell/useScope'
 import { LinksNav } from './LinksNav'
 
-interface Line {
-  network: string
-  values: string[]
-  clicks: number
-  visitors: number
-  orders: number
-  value: number
-}
-interface SourceClick {
-  id: string
-  at: number
-  ad: string | null
-  /** the order that carries it, its value in minor units of its own currency */
-  order: string | null
-  value: number | null
-  currency: string | null
-}
-const headings: Record<string, string> = {
+const headings: Record<SourceKind, string> = {
   source: 'source ID',
   keyword: 'keyword, match type',
   placement: 'placement',
@@ -34,18 +19,17 @@ const headings: Record<string, string> = {
 /** Sources: where clicks came from, below the ad. */
 export function SourcesScreen({
   kind,
-  kinds,
   lines,
+  all,
   currency,
   zone,
-  most,
 }: {
-  kind: string
-  kinds: readonly string[]
-  lines: readonly Line[]
+  kind: SourceKind
+  lines: readonly SourceLine[]
+  /** how many lines there are; the most frequent ones are given */
+  all: number
   currency: string
   zone: string
-  most: number
 }) {
   const { set, changing } = useScope()
   const [search, setSearch] = useState('')
@@ -59,10 +43,10 @@ export function SourcesScreen({
       <Text as="h1" fontSize="19px">
         {shown.length === 0
           ? `No click of these days names its ${kind}. The network must pass it on: put its token into the tag plan.`
-          : `${count(clicks)} clicks came by ${count(shown.length)} ${shown.length === 1 ? kind : `${kind}s`}${lines.length === most ? ', the most frequent ones' : ''}.`}
+          : `${count(clicks)} clicks came by ${count(shown.length)} ${shown.length === 1 ? kind : `${kind}s`}${lines.length < all ? ', the most frequent ones' : ''}.`}
       </Text>
       <Flex gap="2" mt="3" fontSize="13px" align="center">
-        {kinds.map(k => (
+        {sourceKinds.map(k => (
           <button
             key={k}
             type="button"
@@ -95,7 +79,7 @@ export function SourcesScreen({
               <th>visitors</th>
               <th>proven orders</th>
               <th>orders a click</th>
-              <th>order value, {currency}</th>
+              <th>their value, {currency}</th>
             </tr>
           </thead>
           <tbody>
@@ -118,14 +102,14 @@ export function SourcesScreen({
                     <td style={{ textAlign: 'left' }}>{line.network}</td>
                     <td>{count(line.clicks)}</td>
                     <td>{count(line.visitors)}</td>
-                    <td>{count(line.orders)}</td>
+                    <td>{Number.isInteger(line.orders) ? count(line.orders) : tenths(line.orders)}</td>
                     <td>{line.clicks === 0 ? UNKNOWN : smallPercent(line.orders / line.clicks)}</td>
                     <td>{money(line.value, currency)}</td>
                   </tr>
                   {opened === key && (
                     <tr>
                       <td colSpan={7} style={{ whiteSpace: 'normal', textAlign: 'left', paddingLeft: 24 }}>
-                        <SourceClicks kind={kind} line={line} zone={zone} />
+                        <SourceClicks kind={kind} line={line} currency={currency} zone={zone} />
                       </td>
                     </tr>
                   )}
@@ -139,8 +123,18 @@ export function SourcesScreen({
   )
 }
 
-/** The clicks behind a line, those with an order first. */
-function SourceClicks({ kind, line, zone }: { kind: string; line: Line; zone: string }) {
+/** The clicks behind a line, those that brought an order first. */
+function SourceClicks({
+  kind,
+  line,
+  currency,
+  zone,
+}: {
+  kind: SourceKind
+  line: SourceLine
+  currency: string
+  zone: string
+}) {
   const address = useSearchParams().toString()
   const [clicks, setClicks] = useState<SourceClick[] | string | null>(null)
   const [first, second] = line.values
@@ -173,16 +167,20 @@ function SourceClicks({ kind, line, zone }: { kind: string; line: Line; zone: st
           <Text width="120px" truncate>
             {click.ad ?? ''}
           </Text>
+          <Text width="110px" color="quiet">
+            {click.earlier ? 'before these days' : ''}
+          </Text>
           <Text width="220px" textAlign="right">
             {click.order ? (
               <Link
-                href={`/intake/orders/${encodeURIComponent(click.order)}`}
+                href={`/intake/orders/${encodeURIComponent(click.order.id)}`}
                 style={{ textDecoration: 'underline' }}
               >
-                {click.order}, {money(click.value, click.currency ?? '')} {click.currency}
+                {click.order.share < 1 ? `${smallPercent(click.order.share)} of ` : ''}
+                {click.order.id}, {money(click.order.value, currency)} {currency}
               </Link>
             ) : (
-              <span title="no order carries it">·</span>
+              <span title="no order is proven to have come of it">·</span>
             )}
           </Text>
         </Flex>

@@ -1,6 +1,6 @@
 import { checkNames } from '@/core/links/naming'
 import { sharedDatabase } from '@/data/connect'
-import { listNamingRules } from '@/data/links'
+import { listNamingRules } from '@/data/namingRules'
 import { listEntities, listProfiles } from '@/data/workspace'
 import { NamesScreen } from '@/ui/links/NamesScreen'
 import { readAddress, type Search } from '../../frame'

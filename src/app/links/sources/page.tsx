@@ -1,6 +1,7 @@
-import { formatDay } from '@/core/shared/days'
+import { sourceKinds } from '@/core/links/sources'
 import { sharedDatabase } from '@/data/connect'
-import { listSources, type SourceKind, sourceColumns } from '@/data/links'
+import { ask } from '@/server/compute/ask'
+import { gatherSources } from '@/server/links/sources'
 import { SourcesScreen } from '@/ui/links/SourcesScreen'
 import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
@@ -8,29 +9,26 @@ import { Station } from '../../Station'
 export const dynamic = 'force-dynamic'
 
 const MOST = 500
-const kinds = Object.keys(sourceColumns) as SourceKind[]
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
   const { workspace, settings, period, scope } = await readAddress(search)
-  const kind = kinds.find(k => k === search.by) ?? 'source'
-  const span = { from: formatDay(period.from), to: formatDay(period.to) }
-  const lines = await listSources(
-    sharedDatabase(),
-    workspace,
+  const kind = sourceKinds.find(k => k === search.by) ?? 'source'
+  const credits = await ask(workspace, 'provenCredits', { period, scope })
+  const lines = await gatherSources(sharedDatabase(), workspace, {
     kind,
-    { ...span, network: scope.network },
-    MOST,
-  )
+    period,
+    network: scope.network,
+    credits,
+  })
   return (
     <Station search={search}>
       <SourcesScreen
         kind={kind}
-        kinds={kinds}
-        lines={lines}
+        lines={lines.slice(0, MOST)}
+        all={lines.length}
         currency={settings.currency}
         zone={settings.time_zone}
-        most={MOST}
       />
     </Station>
   )

@@ -1,0 +1,131 @@
+import { and, desc, eq, gte, lte, ne, notInArray, sql } from 'drizzle-orm'
+import type { CountedSource, SourceKind } from '@/core/links/sources'
+import type { Executor } from './connect'
+import { clicks } from './schema'
+
+/** Calendar days, `YYYY-MM-DD`, both within. */
+interface Span {
+  from: string
+  to: string
+}
+
+const columns = {
+  source: [clicks.source],
+  keyword: [clicks.keyword, clicks.match_type],
+  placement: [clicks.placement],
+  device: [clicks.device],
+} as const satisfies Record<SourceKind, unknown>
+
+const valuesOf = (first: string | null, second: string | null) => [first ?? '', ...(second ? [second] : [])]
+
+/** Ad clicks that count, from one day to another. */
+const countedClicks = (workspace: string, { from, to }: Span) =>
+  and(
+    eq(clicks.workspace, workspace),
+    gte(clicks.day, from),
+    lte(clicks.day, to),
+    eq(clicks.bot, false),
+    eq(clicks.repeated, false),
+  )
+
+/** Ad clicks that count, by `network/ad`. */
+export async function countAdClicks(
+  database: Executor,
+  workspace: string,
+  span: Span,
+): Promise<Map<string, number>> {
+  const rows = await database
+    .select({ network: clicks.network, ad: clicks.ad_id, count: sql<number>`count(*)::int` })
+    .from(clicks)
+    .where(countedClicks(workspace, span))
+    .groupBy(clicks.network, clicks.ad_id)
+  return new Map(rows.map(row => [`${row.network}/${row.ad ?? ''}`, row.count]))
+}
+
+/** Ad clicks that count by source, keyword, placement or device; those that name none are left out. */
+export async function countSources(
+  database: Executor,
+  workspace: string,
+  kind: SourceKind,
+  { network, ...span }: Span & { network?: string | undefined },
+): Promise<CountedSource[]> {
+  const [first, second] = columns[kind]
+  const rows = await database
+    .select({
+      network: clicks.network,
+      first,
+      second: second ?? sql<null>`null`,
+      clicks: sql<number>`count(*)::int`,
+      visitors: sql<number>`count(distinct ${clicks.visitor_id})::int`,
+    })
+    .from(clicks)
+    .where(
+      and(
+        countedClicks(workspace, span),
+        network === undefined ? undefined : eq(clicks.network, network),
+        ne(sql`coalesce(${first}, '')`, ''),
+      ),
+    )
+    .groupBy(clicks.network, ...columns[kind])
+  return rows.map(({ first, second, ...row }) => ({ ...row, values: valuesOf(first, second) }))
+}
+
+export interface NamedClick {
+  id: string
+  /** epoch ms */
+  at: number
+}
+/** How named clicks came, by click ID; those that do not say are left out. */
+export async function findClickSources(
+  database: Executor,
+  workspace: string,
+  kind: SourceKind,
+  named: readonly NamedClick[],
+): Promise<Map<string, { ad: string | null; values: string[] }>> {
+  if (named.length === 0) return new Map()
+  const [first, second] = columns[kind]
+  const keys = named.map(({ id, at }) => ({ id, day: new Date(at).toISOString().slice(0, 10) }))
+  const { rows } = await database.execute<{
+    id: string
+    ad: string | null
+    first: string
+    second: string | null
+  }>(sql`
+    select ${clicks.click_id} as id, ${clicks.ad_id} as ad, ${first} as first, ${second ?? sql`null`} as second
+    from ${clicks}
+    join json_to_recordset(${JSON.stringify(keys)}::json) as r(id text, day date)
+      on ${clicks.day} = r.day and ${clicks.click_id} = r.id
+    where ${clicks.workspace} = ${workspace} and coalesce(${first}, '') <> ''`)
+  return new Map(rows.map(row => [row.id, { ad: row.ad, values: valuesOf(row.first, row.second) }]))
+}
+
+/**
+ * The latest clicks of a line of sources.
+ *
+ * @param besides IDs of clicks to leave out
+ */
+export async function listSourceClicks(
+  database: Executor,
+  workspace: string,
+  kind: SourceKind,
+  { network, values, ...span }: Span & { network: string; values: readonly string[] },
+  besides: readonly string[],
+  most: number,
+): Promise<(NamedClick & { ad: string | null })[]> {
+  const [first, second] = columns[kind]
+  const rows = await database
+    .select({ id: clicks.click_id, at: clicks.clicked_at, ad: clicks.ad_id })
+    .from(clicks)
+    .where(
+      and(
+        countedClicks(workspace, span),
+        eq(clicks.network, network),
+        eq(first, values[0] ?? ''),
+        second ? eq(sql`coalesce(${second}, '')`, values[1] ?? '') : undefined,
+        notInArray(clicks.click_id, [...besides]),
+      ),
+    )
+    .orderBy(desc(clicks.clicked_at))
+    .limit(most)
+  return rows.map(row => ({ ...row, at: row.at.getTime() }))
+}
