@@ -1,7 +1,7 @@
 import { and, desc, eq, gte, lte, ne, notInArray, sql } from 'drizzle-orm'
 import type { CountedSource, SourceKind } from '@/core/links/sources'
 import type { Executor } from './connect'
-import { clicks } from './schema'
+import { adEntities, clicks } from './schema'
 
 /** Calendar days, `YYYY-MM-DD`, both within. */
 interface Span {
@@ -70,12 +70,20 @@ export async function countSources(
   return rows.map(({ first, second, ...row }) => ({ ...row, values: valuesOf(first, second) }))
 }
 
+const adOfClick = and(
+  eq(adEntities.workspace, clicks.workspace),
+  eq(adEntities.network, clicks.network),
+  eq(adEntities.level, 'ad'),
+  eq(adEntities.id, clicks.ad_id),
+)
+const adName = sql<string | null>`coalesce(${adEntities.name}, ${clicks.ad_id})`
+
 export interface NamedClick {
   id: string
   /** epoch ms */
   at: number
 }
-/** How named clicks came, by click ID; those that do not say are left out. */
+/** How named clicks came and by which ad, by click ID; those that do not say are left out. */
 export async function findClickSources(
   database: Executor,
   workspace: string,
@@ -91,10 +99,11 @@ export async function findClickSources(
     first: string
     second: string | null
   }>(sql`
-    select ${clicks.click_id} as id, ${clicks.ad_id} as ad, ${first} as first, ${second ?? sql`null`} as second
+    select ${clicks.click_id} as id, ${adName} as ad, ${first} as first, ${second ?? sql`null`} as second
     from ${clicks}
     join json_to_recordset(${JSON.stringify(keys)}::json) as r(id text, day date)
       on ${clicks.day} = r.day and ${clicks.click_id} = r.id
+    left join ${adEntities} on ${adOfClick}
     where ${clicks.workspace} = ${workspace} and coalesce(${first}, '') <> ''`)
   return new Map(rows.map(row => [row.id, { ad: row.ad, values: valuesOf(row.first, row.second) }]))
 }
@@ -114,8 +123,9 @@ export async function listSourceClicks(
 ): Promise<(NamedClick & { ad: string | null })[]> {
   const [first, second] = columns[kind]
   const rows = await database
-    .select({ id: clicks.click_id, at: clicks.clicked_at, ad: clicks.ad_id })
+    .select({ id: clicks.click_id, at: clicks.clicked_at, ad: adName })
     .from(clicks)
+    .leftJoin(adEntities, adOfClick)
     .where(
       and(
         countedClicks(workspace, span),

@@ -32,6 +32,7 @@ export interface SourceClick {
   id: string
   /** epoch ms */
   at: number
+  /** its name */
   ad: string | null
   /** clicked before the period, in which its order was placed: the line does not count it */
   earlier: boolean

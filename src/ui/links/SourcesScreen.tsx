@@ -16,6 +16,10 @@ const headings: Record<SourceKind, string> = {
   device: 'device',
 }
 
+/** Orders are whole unless a credit rule shares them out. */
+const wholeOrTenths = (orders: number) => (Number.isInteger(orders) ? count : tenths)(orders)
+const ordersText = (orders: number) => `${wholeOrTenths(orders)} ${orders === 1 ? 'order' : 'orders'}`
+
 /** Sources: where clicks came from, below the ad. */
 export function SourcesScreen({
   kind,
@@ -37,13 +41,14 @@ export function SourcesScreen({
   const wanted = search.trim().toLowerCase()
   const shown = lines.filter(l => `${l.network} ${l.values.join(' ')}`.toLowerCase().includes(wanted))
   const clicks = shown.reduce((sum, l) => sum + l.clicks, 0)
+  const orders = shown.reduce((sum, l) => sum + l.orders, 0)
   return (
     <Box px="5" pt="4" pb="8" maxWidth="66rem">
       <LinksNav here="/links/sources" />
       <Text as="h1" fontSize="19px">
         {shown.length === 0
           ? `No click of these days names its ${kind}. The network must pass it on: put its token into the tag plan.`
-          : `${count(clicks)} clicks came by ${count(shown.length)} ${shown.length === 1 ? kind : `${kind}s`}${lines.length < all ? ', the most frequent ones' : ''}.`}
+          : `${count(clicks)} clicks came by ${count(shown.length)} ${shown.length === 1 ? kind : `${kind}s`}${lines.length < all ? ', the most frequent ones' : ''}. They brought ${ordersText(orders)} that ${orders === 1 ? 'is' : 'are'} proven.`}
       </Text>
       <Flex gap="2" mt="3" fontSize="13px" align="center">
         {sourceKinds.map(k => (
@@ -102,7 +107,7 @@ export function SourcesScreen({
                     <td style={{ textAlign: 'left' }}>{line.network}</td>
                     <td>{count(line.clicks)}</td>
                     <td>{count(line.visitors)}</td>
-                    <td>{Number.isInteger(line.orders) ? count(line.orders) : tenths(line.orders)}</td>
+                    <td>{wholeOrTenths(line.orders)}</td>
                     <td>{line.clicks === 0 ? UNKNOWN : smallPercent(line.orders / line.clicks)}</td>
                     <td>{money(line.value, currency)}</td>
                   </tr>
@@ -164,7 +169,7 @@ function SourceClicks({
           <Text fontFamily="mono" flex="1" truncate title={click.id}>
             {click.id}
           </Text>
-          <Text width="120px" truncate>
+          <Text width="200px" truncate title={click.ad ?? ''}>
             {click.ad ?? ''}
           </Text>
           <Text width="110px" color="quiet">
