@@ -1,4 +1,4 @@
-import { and, desc, eq } from 'drizzle-orm'
+import { and, desc, eq, max } from 'drizzle-orm'
 import { type SavedLink, savedLinkSchema } from '@/core/links/savedLink'
 import type { Executor } from './connect'
 import { delivery, savedLinkHistory, savedLinks } from './schema'
@@ -25,7 +25,15 @@ export async function saveLink(
   at: Date,
 ): Promise<void> {
   if (before) {
-    await database.insert(savedLinkHistory).values({ workspace, code: before.code, at, link: before.link })
+    // Two changes may come in the same millisecond; each is kept.
+    const [{ last } = { last: null }] = await database
+      .select({ last: max(savedLinkHistory.at) })
+      .from(savedLinkHistory)
+      .where(and(eq(savedLinkHistory.workspace, workspace), eq(savedLinkHistory.code, before.code)))
+    const next = new Date(Math.max(at.getTime(), (last?.getTime() ?? 0) + 1))
+    await database
+      .insert(savedLinkHistory)
+      .values({ workspace, code: before.code, at: next, link: before.link })
     if (before.code !== code) {
       const own = and(eq(savedLinks.workspace, workspace), eq(savedLinks.code, before.code))
       await database.delete(savedLinks).where(own)

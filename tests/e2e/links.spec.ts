@@ -477,6 +477,11 @@ test('a saved link leads elsewhere without its code, and gets a cost of its own'
     const answer = await page.request.get(`${app.collector}/c/poster`, { maxRedirects: 0 })
     expect(answer.headers().location).toMatch(/^https:\/\/tarnbrook\.example\/yarn\?/)
   }).toPass()
+  await row.getByRole('button', { name: 'Poster in the station', exact: true }).click()
+  await form.getByRole('button', { name: 'Undo' }).click()
+  await expect(form.getByLabel('Leads to')).toHaveValue('https://tarnbrook.example/kits')
+  await form.getByRole('button', { name: 'Bring back' }).click()
+  await expect(form.getByRole('button', { name: 'Bring back' })).toHaveCount(2)
 })
 
 test('two who plan the same ads at once both find what they set', async ({ page, context }) => {

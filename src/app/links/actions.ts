@@ -7,7 +7,7 @@ import { sharedDatabase } from '@/data/connect'
 import { saveNamingRule as keepNamingRule, removeNamingRule } from '@/data/namingRules'
 import { addAd as addNewAd, type NewAd, putOnPractice } from '@/server/links/changes'
 import { keepHosts } from '@/server/links/hosts'
-import { keepLink, type LinkForm, undoLink } from '@/server/links/library'
+import { bringLinkBack, keepLink, type LinkForm } from '@/server/links/library'
 import { keepProfile, type ProfileProblem } from '@/server/links/profiles'
 import { isPractised } from '@/server/practice'
 import { workspaceHere } from '../frame'
@@ -40,9 +40,9 @@ export async function saveLibraryLink(
   return problem
 }
 
-/** Brings back what a link of the library was before its last change. */
-export async function bringLinkBack(code: string): Promise<string | null> {
-  const problem = await undoLink(sharedDatabase(), await workspaceHere(), code, Date.now())
+/** Brings back what a link of the library was until an instant, in ms. Gives what is wrong, or null. */
+export async function bringLibraryLinkBack(code: string, until: number): Promise<string | null> {
+  const problem = await bringLinkBack(sharedDatabase(), await workspaceHere(), code, until, Date.now())
   if (problem === null) refresh()
   return problem
 }

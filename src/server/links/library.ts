@@ -178,16 +178,21 @@ export async function keepLink(
   return null
 }
 
-/** Brings back what a saved link was before its last change. Says whether there was one. */
-export async function undoLink(
+/**
+ * Makes a link of the library what it was until an instant of its history; what it is now stays there.
+ *
+ * @returns what is wrong, or null when it is done
+ */
+export async function bringLinkBack(
   database: Database,
   workspace: Workspace,
   code: string,
+  until: number,
   now: number,
 ): Promise<string | null> {
-  const [last] = await listLinkHistory(database, workspace.id, code)
-  if (!last) return 'It has not been changed yet.'
-  const { former_codes: _, created_at: __, campaign, ad, ...link } = last.link
-  const of = isPlacement(last.link) ? null : { network: link.network, campaign, ad_set: link.ad_set, ad }
+  const was = (await listLinkHistory(database, workspace.id, code)).find(({ at }) => at === until)
+  if (!was) return 'Its history does not hold that. Load the page again and choose from the list.'
+  const { former_codes: _, created_at: __, campaign, ad, ...link } = was.link
+  const of = isPlacement(was.link) ? null : { network: link.network, campaign, ad_set: link.ad_set, ad }
   return keepLink(database, workspace, code, code, { ...link, campaign: campaign.name, ad: ad.name, of }, now)
 }

@@ -7,14 +7,14 @@ import { routingSchema } from '@/core/intake/routing'
 import { type Parameters, scopeKey } from '@/core/links/change'
 import { profileSchema } from '@/core/links/profile'
 import type { Database } from '@/data/connect'
-import { listSavedLinks } from '@/data/savedLinks'
+import { listLinkHistory, listSavedLinks } from '@/data/savedLinks'
 import { delivery } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findAd } from '@/data/things'
 import { findWorkspace, listPlans, type Workspace } from '@/data/workspace'
 import { addAd, changeLinks, type NewAd } from './changes'
 import { linksCsv } from './exportLinks'
-import { keepLink, type LinkForm, undoLink } from './library'
+import { bringLinkBack, keepLink, type LinkForm } from './library'
 import { keepProfile } from './profiles'
 import { type StationData, stationText } from './station'
 import { tryLink } from './tryLink'
@@ -45,6 +45,10 @@ const form: LinkForm = {
   archived: false,
   cost: { amount: 1001, currency: 'EUR', from: '2026-10-01', to: '2026-10-02' },
 }
+const undoLink = async (code: string, at: number) => {
+  const [last] = await listLinkHistory(database, workspace.id, code)
+  return bringLinkBack(database, workspace, code, last?.at ?? 0, at)
+}
 const landing = (code: string) => routing().codes[code]?.landings[0]?.address
 
 describe('the library', () => {
@@ -54,8 +58,21 @@ describe('the library', () => {
     const changed = { ...form, destination: 'https://tarnbrook.example/yarn' }
     expect(await keepLink(database, workspace, 'oct', 'oct', changed, now + 1)).toBeNull()
     expect(landing('oct')).toBe('https://tarnbrook.example/yarn?utm_source=newsletter')
-    expect(await undoLink(database, workspace, 'oct', now + 2)).toBeNull()
+    expect(await undoLink('oct', now + 2)).toBeNull()
     expect(landing('oct')).toBe('https://tarnbrook.example/kits?utm_source=newsletter')
+  })
+  it('keeps each of several changes of one instant, and brings back whichever is wanted', async () => {
+    const leads = (page: string) => ({ ...form, destination: `https://tarnbrook.example/${page}` })
+    for (const page of ['a', 'b', 'c'])
+      expect(await keepLink(database, workspace, 'oct', 'oct', leads(page), now + 2)).toBeNull()
+    expect(landing('oct')).toContain('/c?')
+    const held = await listLinkHistory(database, workspace.id, 'oct')
+    for (const page of ['a', 'b', 'kits', 'c']) {
+      const { at } = held.find(h => h.link.destination.endsWith(`/${page}`)) ?? { at: 0 }
+      const problem = await bringLinkBack(database, workspace, 'oct', at, now + 2)
+      expect([page, problem === null]).toEqual([page, page !== 'c'])
+      if (problem === null) expect(landing('oct')).toContain(`/${page}?`)
+    }
   })
   it('keeps a former code leading on when the code is changed', async () => {
     expect(await keepLink(database, workspace, 'news', 'oct', form, now + 3)).toBeNull()
@@ -189,13 +206,13 @@ describe('a link of the library that is an ad’s', () => {
     expect(await keep('nine', 'nine', { archived: true })).toBeNull()
     expect(landing('nine')).toBe('https://tarnbrook.example/kits')
     expect((await station()).saved['kelpie/a9']).toBeUndefined()
-    expect(await undoLink(database, workspace, 'nine', now + 1)).toBeNull()
+    expect(await undoLink('nine', now + 1)).toBeNull()
     expect((await station()).saved['kelpie/a9']).toMatch(/\/c\/nine$/)
   })
   it('cannot be changed under a code that is none, nor undone before it was changed', async () => {
     expect(await keep('nine', 'nobody')).toMatch(/no saved link nobody/)
     expect(await keep('ten', null, { title: 'Ten' })).toBeNull()
-    expect(await undoLink(database, workspace, 'ten', now)).toMatch(/not been changed/)
+    expect(await undoLink('ten', now)).toMatch(/does not hold/)
   })
 })
 

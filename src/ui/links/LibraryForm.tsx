@@ -12,7 +12,7 @@ import { TriedWay } from './TryPanel'
 
 export interface LibraryActions {
   save: (code: string, known: string | null, form: LinkForm) => Promise<string | null>
-  bringBack: (code: string) => Promise<string | null>
+  bringBack: (code: string, until: number) => Promise<string | null>
   listHosts: (hosts: string[]) => Promise<string | null>
 }
 export type AskedAd = Pick<SavedLink, 'network' | 'campaign' | 'ad_set' | 'ad'> & {
@@ -317,31 +317,31 @@ export function LibraryForm({
       )}
       {line && line.history.length > 0 && (
         <Box mt="4">
-          <Flex justify="space-between" align="baseline">
-            <Text as="h3" fontWeight="650">
-              What it was before
-            </Text>
-            <button
-              type="button"
-              className="field press"
-              disabled={busy}
-              onClick={() =>
-                start(async () => {
-                  const problem = await actions.bringBack(line.code)
-                  setSaid({ text: problem ?? 'The last change is undone.', bad: problem !== null })
-                })
-              }
-            >
-              Undo the last change
-            </button>
-          </Flex>
+          <Text as="h3" fontWeight="650">
+            What it was before
+          </Text>
           {line.history.map(({ at, link: was }, i) => (
-            <Text key={at} borderTopWidth="1px" borderColor="hairline" py="1" overflowWrap="anywhere">
-              <Text as="span" color="quiet">
-                until {instant(at, zone)}
-              </Text>{' '}
-              {was.destination} (then changed: {differences(was, line.history[i - 1]?.link ?? line.link)})
-            </Text>
+            <Flex key={at} borderTopWidth="1px" borderColor="hairline" py="1" gap="2" align="baseline">
+              <Text flex="1" overflowWrap="anywhere">
+                <Text as="span" color="quiet">
+                  until {instant(at, zone)}
+                </Text>{' '}
+                {was.destination} (then changed: {differences(was, line.history[i - 1]?.link ?? line.link)})
+              </Text>
+              <button
+                type="button"
+                className="field press"
+                disabled={busy}
+                onClick={() =>
+                  start(async () => {
+                    const problem = await actions.bringBack(line.code, at)
+                    if (problem) setSaid({ text: problem, bad: true })
+                  })
+                }
+              >
+                {i === 0 ? 'Undo' : 'Bring back'}
+              </button>
+            </Flex>
           ))}
         </Box>
       )}

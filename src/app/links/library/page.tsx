@@ -8,7 +8,7 @@ import { trackingOrigin } from '@/server/routes'
 import { LibraryScreen } from '@/ui/links/LibraryScreen'
 import { readAddress, type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { bringLinkBack, listHosts, saveLibraryLink } from '../actions'
+import { bringLibraryLinkBack, listHosts, saveLibraryLink } from '../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -33,7 +33,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
             : hostsOf((await listLandingPages(sharedDatabase(), workspace.id)).map(({ page }) => page))
         }
         asked={network ? await findAd(sharedDatabase(), workspace.id, network, id.join('/')) : null}
-        actions={{ save: saveLibraryLink, bringBack: bringLinkBack, listHosts }}
+        actions={{ save: saveLibraryLink, bringBack: bringLibraryLinkBack, listHosts }}
       />
     </Station>
   )
