@@ -1,13 +1,8 @@
-import { and, desc, eq, gte, lte, ne, notInArray, sql } from 'drizzle-orm'
+import { and, desc, eq, gte, lt, lte, ne, notInArray, sql } from 'drizzle-orm'
 import type { CountedSource, SourceKind } from '@/core/links/sources'
+import type { Span } from '@/core/shared/days'
 import type { Executor } from './connect'
 import { adEntities, clicks } from './schema'
-
-/** Calendar days, `YYYY-MM-DD`, both within. */
-interface Span {
-  from: string
-  to: string
-}
 
 const columns = {
   source: [clicks.source],
@@ -18,12 +13,17 @@ const columns = {
 
 const valuesOf = (first: string | null, second: string | null) => [first ?? '', ...(second ? [second] : [])]
 
-/** Ad clicks that count, from one day to another. */
-const countedClicks = (workspace: string, { from, to }: Span) =>
+/** The UTC day of an instant, by which clicks are kept. */
+const utcDay = (at: number) => new Date(at).toISOString().slice(0, 10)
+
+/** Ad clicks that count, of a span of time. */
+const countedClicks = (workspace: string, { from, until }: Span) =>
   and(
     eq(clicks.workspace, workspace),
-    gte(clicks.day, from),
-    lte(clicks.day, to),
+    gte(clicks.day, utcDay(from)),
+    lte(clicks.day, utcDay(until)),
+    gte(clicks.clicked_at, new Date(from)),
+    lt(clicks.clicked_at, new Date(until)),
     eq(clicks.bot, false),
     eq(clicks.repeated, false),
   )
@@ -92,7 +92,7 @@ export async function findClickSources(
 ): Promise<Map<string, { ad: string | null; values: string[] }>> {
   if (named.length === 0) return new Map()
   const [first, second] = columns[kind]
-  const keys = named.map(({ id, at }) => ({ id, day: new Date(at).toISOString().slice(0, 10) }))
+  const keys = named.map(({ id, at }) => ({ id, day: utcDay(at) }))
   const { rows } = await database.execute<{
     id: string
     ad: string | null

@@ -87,4 +87,16 @@ export interface Period {
   to: Day
 }
 
+/** A span of time in ms, half-open: `from ≤ instant < until`. */
+export interface Span {
+  from: number
+  until: number
+}
+
+/** The instants of a period's days in a zone. */
+export const spanOf = ({ from, to }: Period, zone: string): Span => ({
+  from: startOfDay(from, zone),
+  until: startOfDay(to + 1, zone),
+})
+
 export const inPeriod = (day: Day, period: Period): boolean => day >= period.from && day <= period.to

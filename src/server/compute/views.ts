@@ -3,7 +3,7 @@ import { unknownSources, WHOLE } from '@/core/evidence/place'
 import { touchesOfOrder } from '@/core/evidence/touches'
 import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
-import { formatDay, inPeriod, type Period } from '@/core/shared/days'
+import { formatDay, inPeriod, type Period, spanOf } from '@/core/shared/days'
 import type { Journey } from '@/core/signals/journey'
 import { provenCredits } from '@/core/weigh/credits'
 import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
@@ -142,11 +142,13 @@ export function figureView(e: Evidence, { period, scope, figure }: Question & { 
   )
   const sum = (pick: (d: (typeof delivery)[number]) => number) => delivery.reduce((s, d) => s + pick(d), 0)
   const { clicks } = data
+  const span = spanOf(period, data.settings.time_zone)
   let seenClicks = 0
   for (let c = 0; c < clicks.count; c++) {
     if (clicks.uncounted.has(c)) continue
-    const day = Math.floor(clicks.at[c]! / 86_400_000)
-    if (inPeriod(day, period) && inScope(data.tree.leaves[clicks.leaf[c]!], scope)) seenClicks += 1
+    const at = clicks.at[c]!
+    if (at >= span.from && at < span.until && inScope(data.tree.leaves[clicks.leaf[c]!], scope))
+      seenClicks += 1
   }
   const orders = opened.orders.slice(-MOST_ROWS).reverse()
   const claims = opened.claims.slice(-MOST_ROWS).reverse()

@@ -8,7 +8,7 @@ import {
   type SavedLink,
   savedLinkSchema,
 } from '@/core/links/savedLink'
-import { type Day, formatDay, type Period, zoneClock } from '@/core/shared/days'
+import { type Day, formatDay, type Period, spanOf, zoneClock } from '@/core/shared/days'
 import type { Database, Executor } from '@/data/connect'
 import { listLinkHistory, listSavedLinks, type StoredLink, saveHandCost, saveLink } from '@/data/savedLinks'
 import { countAdClicks } from '@/data/sources'
@@ -58,10 +58,7 @@ export async function readLibrary(
 ): Promise<LibraryLink[]> {
   const links = await listSavedLinks(database, workspace.id)
   const keyOf = ({ link }: StoredLink) => `${link.network}/${link.ad.id}`
-  const clicks = await countAdClicks(database, workspace.id, {
-    from: formatDay(period.from),
-    to: formatDay(period.to),
-  })
+  const clicks = await countAdClicks(database, workspace.id, spanOf(period, workspace.settings.time_zone))
   const figures = new Map(
     (links.length > 0 ? await ask(workspace.id, 'adFigures', { period, ads: links.map(keyOf) }) : []).map(
       f => [f.ad, f],

@@ -4,7 +4,7 @@ import { buildDataset } from '@/core/intake/dataset'
 import { exchangeFiles } from '@/core/intake/records'
 import { settingsSchema } from '@/core/intake/settings'
 import { sourceKinds } from '@/core/links/sources'
-import { parseDay } from '@/core/shared/days'
+import { parseDay, spanOf } from '@/core/shared/days'
 import { provenCredits } from '@/core/weigh/credits'
 import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
 import type { Database } from '@/data/connect'
@@ -71,6 +71,7 @@ const evidenceBy = (credit: string): Evidence =>
   )
 const ask = (credit: string, network?: string) => ({
   period,
+  zone: 'Europe/Lisbon',
   network,
   credits: provenCredits(evidenceBy(credit), period, network),
 })
@@ -118,7 +119,13 @@ describe('sources', () => {
   })
 })
 
-it('counts clicks by ad over whole days', async () => {
-  const counted = await countAdClicks(database, 'w', { from: '2026-11-01', to: '2026-11-01' })
-  expect(Object.fromEntries(counted)).toEqual({ 'kelpie/a1': 3, 'parkfold/a1': 1 })
+it('counts clicks by ad over whole days of the zone', async () => {
+  const onFirst = async (zone: string) =>
+    Object.fromEntries(
+      await countAdClicks(database, 'w', spanOf({ from: period.from, to: period.from }, zone)),
+    )
+  expect(await onFirst('Europe/Lisbon')).toEqual({ 'kelpie/a1': 3, 'parkfold/a1': 1 })
+  // The first click came before that day there, and the third one within it.
+  expect(await onFirst('America/Bogota')).toEqual({ 'kelpie/a1': 3, 'parkfold/a1': 1 })
+  expect(await onFirst('Asia/Kathmandu')).toEqual({ 'kelpie/a1': 2, 'parkfold/a1': 1 })
 })

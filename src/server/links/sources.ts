@@ -1,6 +1,6 @@
 import { WHOLE } from '@/core/evidence/place'
 import { type SourceKind, type SourceLine, sourceLines } from '@/core/links/sources'
-import { DAY_MS, formatDay, type Period } from '@/core/shared/days'
+import { type Period, spanOf } from '@/core/shared/days'
 import type { ProvenCredit } from '@/core/weigh/credits'
 import type { Database } from '@/data/connect'
 import { countSources, findClickSources, listSourceClicks } from '@/data/sources'
@@ -8,12 +8,13 @@ import { countSources, findClickSources, listSourceClicks } from '@/data/sources
 interface Asked {
   kind: SourceKind
   period: Period
+  /** the workspace's IANA zone, in which the period's days are */
+  zone: string
   network?: string | undefined
   /** the proven credits of the period, of that network or of all */
   credits: readonly ProvenCredit[]
 }
 
-const spanOf = ({ from, to }: Period) => ({ from: formatDay(from), to: formatDay(to) })
 const clicksOf = (credits: readonly ProvenCredit[]) =>
   credits.map(({ clickId, clickedAt }) => ({ id: clickId, at: clickedAt }))
 
@@ -21,9 +22,9 @@ const clicksOf = (credits: readonly ProvenCredit[]) =>
 export async function gatherSources(
   database: Database,
   workspace: string,
-  { kind, period, network, credits }: Asked,
+  { kind, period, zone, network, credits }: Asked,
 ): Promise<SourceLine[]> {
-  const counted = await countSources(database, workspace, kind, { ...spanOf(period), network })
+  const counted = await countSources(database, workspace, kind, { ...spanOf(period, zone), network })
   const found = await findClickSources(database, workspace, kind, clicksOf(credits))
   return sourceLines(counted, credits, id => found.get(id)?.values ?? null)
 }
@@ -44,9 +45,10 @@ export interface SourceClick {
 export async function openSource(
   database: Database,
   workspace: string,
-  { kind, period, network, credits, values }: Asked & { network: string; values: readonly string[] },
+  { kind, period, zone, network, credits, values }: Asked & { network: string; values: readonly string[] },
   most: number,
 ): Promise<SourceClick[]> {
+  const span = spanOf(period, zone)
   const found = await findClickSources(database, workspace, kind, clicksOf(credits))
   const same = JSON.stringify(values)
   const brought = credits.flatMap(({ clickId, clickedAt, orderId, share, value }) => {
@@ -57,7 +59,7 @@ export async function openSource(
             id: clickId,
             at: clickedAt,
             ad: click.ad,
-            earlier: clickedAt < period.from * DAY_MS,
+            earlier: clickedAt < span.from,
             order: { id: orderId, share: share / WHOLE, value },
           },
         ]
@@ -67,7 +69,7 @@ export async function openSource(
     database,
     workspace,
     kind,
-    { ...spanOf(period), network, values },
+    { ...span, network, values },
     brought.map(click => click.id),
     Math.max(0, most - brought.length),
   )

@@ -18,6 +18,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const lines = await gatherSources(sharedDatabase(), workspace, {
     kind,
     period,
+    zone: settings.time_zone,
     network: scope.network,
     credits,
   })

@@ -18,10 +18,15 @@ export async function GET(request: Request): Promise<Response> {
       { error: `Say by (${sourceKinds.join(', ')}) and of which network.` },
       { status: 400 },
     )
-  const { workspace, period } = await readAddress(Object.fromEntries(query))
+  const { workspace, settings, period } = await readAddress(Object.fromEntries(query))
   const credits = await ask(workspace, 'provenCredits', { period, scope: { network } })
   const values = query.getAll('value')
   return Response.json(
-    await openSource(sharedDatabase(), workspace, { kind, period, network, credits, values }, MOST),
+    await openSource(
+      sharedDatabase(),
+      workspace,
+      { kind, period, zone: settings.time_zone, network, credits, values },
+      MOST,
+    ),
   )
 }
