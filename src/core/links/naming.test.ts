@@ -1,6 +1,5 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { handCostSchema, spreadCost } from './handCost'
 import { namingRuleSchema, readName, ruleFor } from './naming'
 
 const rule = namingRuleSchema.parse({
@@ -56,29 +55,5 @@ describe('names by a rule', () => {
   it('are refused a rule whose parts cannot be told apart', () => {
     const broken = namingRuleSchema.safeParse({ ...rule, separator: 'o' })
     expect(broken.error?.issues[0]?.path).toEqual(['parts', 0, 'values'])
-  })
-})
-
-describe('a cost entered by hand', () => {
-  it('is shared out over its days to the unit', () => {
-    fc.assert(
-      fc.property(
-        fc.integer({ min: 1, max: 10_000_000 }),
-        fc.integer({ min: 1, max: 28 }),
-        (amount, days) => {
-          const cost = handCostSchema.parse({
-            amount,
-            currency: 'EUR',
-            from: '2026-10-01',
-            to: `2026-10-${String(days).padStart(2, '0')}`,
-          })
-          const spread = spreadCost(cost)
-          const amounts = spread.map(s => s.amount as number)
-          expect(spread).toHaveLength(days)
-          expect(amounts.reduce((a, b) => a + b, 0)).toBe(amount)
-          expect(Math.max(...amounts) - Math.min(...amounts)).toBeLessThanOrEqual(1)
-        },
-      ),
-    )
   })
 })
