@@ -463,6 +463,13 @@ test('a saved link leads elsewhere without its code, and gets a cost of its own'
   await form
     .getByLabel('Last day of the cost')
     .fill(new Date(Date.now() - 86_400_000).toISOString().slice(0, 10))
+  const parameters = form.getByLabel(/^Parameters/)
+  await parameters.fill('utm_source=poster\nutm_campaign station')
+  await form.getByRole('button', { name: 'Keep the link' }).click()
+  await expect(form.getByRole('status')).toContainText(
+    'Line 2 of the parameters, “utm_campaign station”, is no',
+  )
+  await parameters.fill('utm_source=poster\nutm_campaign=station')
   await form.getByRole('button', { name: 'Keep the link' }).click()
   const row = page.getByRole('row', { name: /Poster in the station/ })
   await expect(row).toContainText('90.00')

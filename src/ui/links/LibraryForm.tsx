@@ -3,11 +3,16 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { QRCodeSVG } from 'qrcode.react'
 import { useRef, useState, useTransition } from 'react'
 import type { HandCost } from '@/core/links/handCost'
+import {
+  type ParameterLineProblem,
+  readParameterLines,
+  writeParameterLines,
+} from '@/core/links/parameterLines'
 import { isPlacement, PLACEMENTS, type SavedLink } from '@/core/links/savedLink'
 import { formatAmount, minor, parseAmount } from '@/core/shared/money'
 import type { LibraryLink, LinkForm } from '@/server/links/library'
-import { instant } from '../format'
 import { SidePanel } from '../shell/SidePanel'
+import { LinkHistory } from './LinkHistory'
 import { TriedWay } from './TryPanel'
 
 export interface LibraryActions {
@@ -19,36 +24,9 @@ export type AskedAd = Pick<SavedLink, 'network' | 'campaign' | 'ad_set' | 'ad'> 
   landingPage: string | null
 }
 
-const writeParameters = (parameters: Record<string, string>) =>
-  Object.entries(parameters)
-    .map(([key, value]) => `${key}=${value}`)
-    .join('\n')
-const readParameters = (text: string): Record<string, string> =>
-  Object.fromEntries(
-    text
-      .split('\n')
-      .map(line => /^\s*([^=\s]+)\s*=\s*(.*?)\s*$/.exec(line))
-      .flatMap(found => (found ? [[found[1]!, found[2]!]] : [])),
-  )
-
-/** What differs between two states of a link, in words. */
-function differences(was: SavedLink, is: SavedLink): string {
-  const said: [string, unknown, unknown][] = [
-    ['title', was.title, is.title],
-    ['destination', was.destination, is.destination],
-    ['note', was.note, is.note],
-    ['for', was.made_for, is.made_for],
-    ['parameters', writeParameters(was.parameters), writeParameters(is.parameters)],
-    ['archived', was.archived, is.archived],
-    ['cost', JSON.stringify(was.cost), JSON.stringify(is.cost)],
-    ['codes', was.former_codes.join(), is.former_codes.join()],
-  ]
-  return (
-    said
-      .filter(([, a, b]) => a !== b)
-      .map(([what]) => what)
-      .join(', ') || 'nothing'
-  )
+const lineProblems: Record<ParameterLineProblem['code'], string> = {
+  no_parameter: 'is no parameter; write it as key=value',
+  key_twice: 'sets a key that stands above; remove one of the two',
 }
 
 /** One saved link: what it is, where it leads, its code as text and QR, its cost, and what it was before. */
@@ -82,7 +60,7 @@ export function LibraryForm({
   const [destination, setDestination] = useState(link?.destination ?? asked?.landingPage ?? '')
   const [code, setCode] = useState(line?.code ?? '')
   const [parameters, setParameters] = useState(
-    writeParameters(link?.parameters ?? (of ? {} : { utm_source: '', utm_campaign: '' })),
+    writeParameterLines(link?.parameters ?? (of ? {} : { utm_source: '', utm_campaign: '' })),
   )
   const [amount, setAmount] = useState(
     link?.cost ? formatAmount(minor(link.cost.amount), link.cost.currency) : '',
@@ -105,6 +83,13 @@ export function LibraryForm({
       const cost = readCost()
       if (cost === 'wrong')
         return setSaid({ text: `Write the cost as an amount of ${currency}, as 240.00.`, bad: true })
+      const read = readParameterLines(parameters)
+      if (read.problems.length > 0) {
+        const said = read.problems.map(
+          p => `Line ${p.line} of the parameters, “${p.text}”, ${lineProblems[p.code]}.`,
+        )
+        return setSaid({ text: said.join('\n'), bad: true })
+      }
       const problem = await actions.save(code, line?.code ?? null, {
         of: of ? { network: of.network, campaign: of.campaign, ad_set: of.ad_set, ad: of.ad } : null,
         title,
@@ -114,9 +99,7 @@ export function LibraryForm({
         made_for: madeFor,
         note,
         destination: destination.trim(),
-        parameters: Object.fromEntries(
-          Object.entries(readParameters(parameters)).filter(([, v]) => v !== ''),
-        ),
+        parameters: read.parameters,
         archived,
         cost,
       })
@@ -316,34 +299,17 @@ export function LibraryForm({
         </Box>
       )}
       {line && line.history.length > 0 && (
-        <Box mt="4">
-          <Text as="h3" fontWeight="650">
-            What it was before
-          </Text>
-          {line.history.map(({ at, link: was }, i) => (
-            <Flex key={at} borderTopWidth="1px" borderColor="hairline" py="1" gap="2" align="baseline">
-              <Text flex="1" overflowWrap="anywhere">
-                <Text as="span" color="quiet">
-                  until {instant(at, zone)}
-                </Text>{' '}
-                {was.destination} (then changed: {differences(was, line.history[i - 1]?.link ?? line.link)})
-              </Text>
-              <button
-                type="button"
-                className="field press"
-                disabled={busy}
-                onClick={() =>
-                  start(async () => {
-                    const problem = await actions.bringBack(line.code, at)
-                    if (problem) setSaid({ text: problem, bad: true })
-                  })
-                }
-              >
-                {i === 0 ? 'Undo' : 'Bring back'}
-              </button>
-            </Flex>
-          ))}
-        </Box>
+        <LinkHistory
+          line={line}
+          zone={zone}
+          busy={busy}
+          bringBack={until =>
+            start(async () => {
+              const problem = await actions.bringBack(line.code, until)
+              if (problem) setSaid({ text: problem, bad: true })
+            })
+          }
+        />
       )}
     </SidePanel>
   )
