@@ -169,7 +169,8 @@ export function LibraryScreen({
           origin={origin}
           hosts={hosts}
           actions={actions}
-          close={() => setOpen(null)}
+          // One that was being kept does not close another that was opened meanwhile.
+          close={() => setOpen(now => (now === open ? null : now))}
         />
       )}
     </Flex>
