@@ -114,6 +114,7 @@ describe('fixes', () => {
       ['not_https', ['norrfeed', 'http://tarnbrook.example/', { account }]],
       ['unknown_token', ['guildpost', page, { account: { ...account, x: '{keyword}' } }]],
       ['misspelled_token', ['norrfeed', page, { account: { ...account, x: '[[somebody]]' } }]],
+      ['misspelled_token', ['norrfeed', page, { account: { ...account, x: '{[[ad_title]]}' } }]],
       ['too_long', ['norrfeed', page, { account: { ...account, x: 'x'.repeat(3000) } }]],
       ['edit_causes_review', ['norrfeed', page, { account, ad: { x: '1' } }]],
       ['missing_campaign', ['guildpost', page, { account: { utm_source: 'guildpost' } }]],

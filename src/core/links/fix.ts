@@ -34,18 +34,21 @@ function rewrite(
   const { key } = finding.at
   const { dialect } = context.profile
   const level = context.link.origin[key]
-  return level
-    ? plan(context, level, own => ({ ...own, [key]: change(own[key] ?? '') }))
-    : landing(context, page => {
-        page.query = page.query.map(q => {
-          const changed = change(q.value)
-          if (q.key !== key || changed === q.value) return q
-          const value = parseTemplate(changed)
-            .map(s => (s.kind === 'literal' ? encodeURIComponent(s.text) : spell(dialect, s.token)))
-            .join('')
-          return { ...q, raw: `${encodeURIComponent(key)}=${value}` }
-        })
-      })
+  if (level) {
+    const template = context.own[level][key] ?? ''
+    const changed = change(template)
+    return changed === template ? [] : plan(context, level, own => ({ ...own, [key]: changed }))
+  }
+  return landing(context, page => {
+    page.query = page.query.map(q => {
+      const changed = change(q.value)
+      if (q.key !== key || changed === q.value) return q
+      const value = parseTemplate(changed)
+        .map(s => (s.kind === 'literal' ? encodeURIComponent(s.text) : spell(dialect, s.token)))
+        .join('')
+      return { ...q, raw: `${encodeURIComponent(key)}=${value}` }
+    })
+  })
 }
 
 type Page = Pick<

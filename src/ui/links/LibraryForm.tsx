@@ -71,7 +71,7 @@ export function LibraryForm({
   const [said, setSaid] = useState<{ text: string; bad: boolean }>({ text: '', bad: false })
   const [trying, setTrying] = useState(false)
   const [busy, start] = useTransition()
-  const code_ = useRef<SVGSVGElement>(null)
+  const qrCode = useRef<SVGSVGElement>(null)
 
   const readCost = (): HandCost | null | 'wrong' => {
     if (amount.trim() === '') return null
@@ -107,8 +107,8 @@ export function LibraryForm({
       if (problem === null) close()
     })
   const takeQr = () => {
-    if (!code_.current || !line) return
-    const file = new Blob([new XMLSerializer().serializeToString(code_.current)], { type: 'image/svg+xml' })
+    if (!qrCode.current || !line) return
+    const file = new Blob([new XMLSerializer().serializeToString(qrCode.current)], { type: 'image/svg+xml' })
     const anchor = document.createElement('a')
     anchor.href = URL.createObjectURL(file)
     anchor.download = `${line.code}.svg`
@@ -261,7 +261,7 @@ export function LibraryForm({
       {line && (
         <Flex mt="4" gap="3" align="end">
           <Box bg="white" p="2">
-            <QRCodeSVG ref={code_} value={line.address} size={116} title={`QR code of ${line.address}`} />
+            <QRCodeSVG ref={qrCode} value={line.address} size={116} title={`QR code of ${line.address}`} />
           </Box>
           <Flex direction="column" gap="1.5" align="start">
             <Text style={mono} wordBreak="break-all">
