@@ -86,7 +86,7 @@ async function drain(database: Database, folder: string, records: number): Promi
   await database.execute(sql`truncate clicks, drain_positions`)
   writeJournal(folder, records)
   const start = performance.now()
-  while ((await drainOnce(database, folder)) > 0);
+  while ((await drainOnce(database, folder)) !== null);
   const seconds = (performance.now() - start) / 1000
   const [row] = (await database.execute<{ n: string }>(sql`select count(*) as n from clicks`)).rows
   if (Number(row?.n) !== records) throw new Error(`Drained ${row?.n} of ${records} records.`)

@@ -4,6 +4,7 @@ import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { LinkChange } from '@/core/links/change'
+import { ownRequest } from '@/core/shared/ownRequest'
 import { writeCsv } from '@/formats/csv'
 import type { Measure } from './main'
 import { median } from './median'
@@ -39,7 +40,7 @@ async function startWithAds(folder: string): Promise<ChildProcess> {
   }))
   const answer = await fetch(`${ORIGIN}/api/import/delivery`, {
     method: 'POST',
-    headers: { 'content-type': 'text/csv' },
+    headers: { ...ownRequest, 'content-type': 'text/csv' },
     body: writeCsv(Object.keys(rows[0]!), rows),
   })
   if (!answer.ok) throw new Error(`the import answered ${answer.status}: ${await answer.text()}`)
@@ -96,7 +97,7 @@ export async function benchPages(): Promise<Measure[]> {
         own: () =>
           fetch(`${ORIGIN}/api/links/changes`, {
             method: 'POST',
-            headers: { 'content-type': 'application/json' },
+            headers: { ...ownRequest, 'content-type': 'application/json' },
             body: bulk(round),
           }),
         sent: bulk(round),

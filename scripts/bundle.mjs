@@ -5,6 +5,7 @@ import { join } from 'node:path'
 const entries = {
   aequant: 'src/cli/aequant.ts',
   serve: 'src/cli/serve.ts',
+  application: 'src/cli/application.ts',
   collector: 'src/collector/main.ts',
   database: 'src/data/host.ts',
   practice: 'src/practice/main.ts',

@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { bundle } from './bundle.mjs'
 import { ensurePackages, root, run } from './install.mjs'
+import { portProblem } from './ports.mjs'
 
 function hashOf(paths) {
   const hash = createHash('sha256')
@@ -42,9 +43,9 @@ if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) 
   process.env.NEXT_TELEMETRY_DISABLED = '1'
   process.chdir(root)
   // Before building, which would replace the files that a running application serves.
-  const port = process.env.PORT ?? 4600
-  if (await fetch(`http://${process.env.HOST ?? '127.0.0.1'}:${port}/api/health`).catch(() => null)) {
-    console.error(`Something already answers on port ${port}. Stop it first, or set PORT to another one.`)
+  const taken = await portProblem(Number(process.env.PORT ?? 4600), process.env.HOST ?? '127.0.0.1', 'PORT')
+  if (taken) {
+    console.error(taken)
     process.exit(1)
   }
   ensurePackages()

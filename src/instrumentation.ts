@@ -5,7 +5,13 @@ export async function register(): Promise<void> {
   const { drainForever } = await import('./server/drain/drain')
   const { dataFolder } = await import('./formats/dataFolder')
   const { relayForever } = await import('./server/relay/send')
-  const held = globalThis as { aequantDrain?: Promise<never>; aequantRelay?: Promise<never> }
+  const { publishForever } = await import('./server/routes')
+  const held = globalThis as {
+    aequantDrain?: Promise<never>
+    aequantRelay?: Promise<never>
+    aequantRoutes?: Promise<never>
+  }
   held.aequantDrain ??= drainForever(sharedDatabase(), dataFolder())
   held.aequantRelay ??= relayForever(sharedDatabase())
+  held.aequantRoutes ??= publishForever(sharedDatabase(), dataFolder())
 }

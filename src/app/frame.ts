@@ -4,6 +4,7 @@ import { sharedDatabase } from '@/data/connect'
 import { dataSpan } from '@/data/exchange'
 import { countAside } from '@/data/intake'
 import { listNetworks } from '@/data/workspace'
+import { leftOut } from '@/server/leftOut'
 import { knownAlarms } from '@/server/signals/latestAlarms'
 import { ensureWorkspace } from '@/server/workspace'
 import type { Frame } from '@/ui/shell/frame'
@@ -40,6 +41,7 @@ export async function readAddress(search: Search) {
 /** What needs attention at each station, in a sentence. */
 async function attentionHere(workspace: string): Promise<Record<string, string>> {
   const aside = await countAside(sharedDatabase(), workspace)
+  const out = await leftOut(sharedDatabase())
   const alarms = knownAlarms(workspace, Date.now()).filter(alarm => alarm.until === null)
   const own = alarms.filter(a => a.receiver === 'Aequant').length
   const lost = alarms.filter(a => a.kind === 'lost_clicks')
@@ -52,7 +54,9 @@ async function attentionHere(workspace: string): Promise<Record<string, string>>
     '/intake':
       aside > 0
         ? `${aside} ${aside === 1 ? 'arrival is' : 'arrivals are'} set aside and in no figure.`
-        : null,
+        : out[0]
+          ? `${out.length === 1 ? '' : `${out.length} things are left out, among them `}${out[0].what}: ${out[0].why}`
+          : null,
   }
   return Object.fromEntries(Object.entries(said).flatMap(([path, why]) => (why ? [[path, why]] : [])))
 }

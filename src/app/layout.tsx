@@ -2,6 +2,7 @@ import '@fontsource-variable/schibsted-grotesk'
 import '@fontsource-variable/spline-sans-mono'
 import '@/ui/global.css'
 import type { Metadata } from 'next'
+import { headers } from 'next/headers'
 import type { ReactNode } from 'react'
 import { Provider } from '@/ui/Provider'
 
@@ -10,11 +11,12 @@ export const metadata: Metadata = {
   description: 'What one result cost, with the evidence behind it.',
 }
 
-export default function Layout({ children }: { children: ReactNode }) {
+export default async function Layout({ children }: { children: ReactNode }) {
+  const nonce = (await headers()).get('x-nonce') ?? ''
   return (
     <html lang="en" suppressHydrationWarning>
       <body>
-        <Provider>{children}</Provider>
+        <Provider nonce={nonce}>{children}</Provider>
       </body>
     </html>
   )

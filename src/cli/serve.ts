@@ -5,13 +5,17 @@
 import { type ChildProcess, fork } from 'node:child_process'
 import { get } from 'node:http'
 import { join } from 'node:path'
+import ipaddr from 'ipaddr.js'
 import { formatDay, zoneClock } from '@/core/shared/days'
-import { isServed, migrateDatabase, openDatabase } from '@/data/connect'
+import { migrateDatabase, openDatabase } from '@/data/connect'
 import { dataFolder } from '@/formats/dataFolder'
+import { journalFolder, journalId } from '@/formats/journalFolder'
 import { MARKET_ZONE } from '@/practice/market/simulate'
+import { askCollector } from '@/server/health'
 import { practiceOrigin } from '@/server/practice'
 import { publishRoutes } from '@/server/routes'
 import { ensureWorkspace, WORKSPACE } from '@/server/workspace'
+import { portProblem } from '../../scripts/ports.mjs'
 import { fillDemo } from './fillDemo'
 import { furnishPractice } from './furnishPractice'
 
@@ -20,34 +24,57 @@ if (demo) process.env.AEQUANT_DATA ||= join('.aequant', 'demo')
 const host = process.env.HOST ?? '127.0.0.1'
 const port = Number(process.env.PORT ?? 4600)
 const collectorPort = Number(process.env.COLLECTOR_PORT ?? 4610)
+const practicePort = Number(process.env.PRACTICE_PORT ?? 4620)
 const root = process.cwd()
+process.umask(0o077)
 const folder = dataFolder()
 process.env.AEQUANT_DATA = folder
 
-const RESTART_MS = 1000
-const children: ChildProcess[] = []
+const RESTART_MS = 300
+/** One that dies again and again is started again ever more rarely. */
+const LONGEST_RESTART_MS = 10_000
+const GIVEN_UP = 3
+const children = new Set<ChildProcess>()
 let stopping = false
+let ready = false
 
-/** A child that lives as long as this process; started again when it dies, if it is one that may. */
-function start(name: string, file: string, args: string[], restarts: boolean): Promise<void> {
-  return new Promise((ready, failed) => {
-    const child = fork(file, args, {
-      cwd: root,
-      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-      env: process.env,
-      execArgv: ['--enable-source-maps'],
-    })
-    children.push(child)
-    child.once('message', () => ready())
-    child.once('exit', code => {
-      children.splice(children.indexOf(child), 1)
-      if (stopping) return
-      failed(new Error(`The ${name} ended (${code}).`))
-      if (code === 3 || !restarts) return void stop(1)
-      console.error(`The ${name} ended unexpectedly; it is started again.`)
-      setTimeout(() => !stopping && void start(name, file, args, restarts).catch(() => {}), RESTART_MS)
-    })
+interface Child {
+  /** it said that it is ready */
+  ready: Promise<void>
+  /** it ended before everything was ready: the start has failed */
+  ended: Promise<never>
+}
+
+/** A child that lives as long as this process; started again when it dies, once everything was ready. */
+function start(name: string, file: string, args: string[] = [], deaths = 0): Child {
+  const child = fork(file, args, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    env: process.env,
+    execArgv: ['--enable-source-maps'],
   })
+  children.add(child)
+  const began = Date.now()
+  const ended = new Promise<never>((_, failed) =>
+    child.once('exit', code => {
+      children.delete(child)
+      if (stopping) return
+      if (!ready) return failed(new Error(`The ${name} ended (${code}) before everything was ready.`))
+      if (code === GIVEN_UP) return void stop(1)
+      console.error(`The ${name} ended unexpectedly; it is started again.`)
+      const again = Date.now() - began > LONGEST_RESTART_MS ? 0 : deaths + 1
+      const pause = Math.min(LONGEST_RESTART_MS, RESTART_MS * 2 ** Math.max(0, again - 1))
+      setTimeout(() => !stopping && start(name, file, args, again), pause)
+    }),
+  )
+  ended.catch(() => {})
+  return { ready: new Promise(done => child.once('message', () => done())), ended }
+}
+
+/** Starts a child and waits until it says that it is ready. */
+const begin = async (name: string, file: string): Promise<void> => {
+  const child = start(name, file)
+  await Promise.race([child.ready, child.ended])
 }
 
 async function stop(code: number): Promise<void> {
@@ -55,70 +82,76 @@ async function stop(code: number): Promise<void> {
   stopping = true
   for (const child of [...children].reverse()) child.kill('SIGTERM')
   const deadline = Date.now() + 5000
-  while (children.length > 0 && Date.now() < deadline) await new Promise(next => setTimeout(next, 30))
+  while (children.size > 0 && Date.now() < deadline) await new Promise(next => setTimeout(next, 30))
   for (const child of children) child.kill('SIGKILL')
   process.exit(code)
 }
 process.on('SIGINT', () => void stop(0))
 process.on('SIGTERM', () => void stop(0))
 
-/** What answers at an address, as JSON; null when nothing does. */
-function fetchJson(url: string): Promise<Record<string, unknown> | null> {
+/** Whether the application answers, and its database with it. */
+function answers(url: string): Promise<boolean> {
   return new Promise(done => {
-    get(url, response => {
-      let body = ''
-      response.on('data', chunk => (body += chunk))
-      response.on('end', () => {
-        try {
-          done(JSON.parse(body))
-        } catch {
-          done({})
-        }
-      })
-    }).on('error', () => done(null))
+    const sent = get(url, { timeout: 5000 }, response => {
+      response.resume()
+      done(response.statusCode === 200)
+    })
+    sent.on('timeout', () => sent.destroy())
+    sent.on('error', () => done(false))
   })
 }
 
-async function answers(url: string): Promise<void> {
+async function untilAnswers(url: string): Promise<void> {
   for (let i = 0; i < 300; i++) {
-    if (await fetchJson(url)) return
+    if (await answers(url)) return
     await new Promise(next => setTimeout(next, 100))
   }
   throw new Error(`Nothing answers at ${url}.`)
 }
 
+/** Why the application may not listen where it is asked to; null when it may. */
+function hostProblem(): string | null {
+  const address = ipaddr.isValid(host) ? ipaddr.process(host).range() : host === 'localhost' ? 'loopback' : ''
+  if (address === 'loopback' || process.env.AEQUANT_UNGUARDED === '1') return null
+  return `HOST=${host} would let others on the network read and change everything: Aequant asks nobody for a password yet. Leave HOST out and put only the collector on the network (COLLECTOR_HOST=${host}); or, behind something that does ask, set AEQUANT_UNGUARDED=1.`
+}
+
+async function mustBeFree(port: number, at: string, variable: string): Promise<void> {
+  const problem = await portProblem(port, at, variable)
+  if (problem) throw new Error(problem)
+}
+
 const dist = (name: string) => join(root, 'dist', `${name}.mjs`)
 
 try {
-  if (!process.env.DATABASE_URL && (await isServed(folder))) {
-    console.error(`Aequant already runs on ${folder}. Stop it first, or set AEQUANT_DATA to another folder.`)
-    process.exit(1)
-  }
-  if (!process.env.DATABASE_URL) await start('database', dist('database'), [], true)
+  const refused = hostProblem()
+  if (refused) throw new Error(refused)
+  await mustBeFree(port, host, 'PORT')
+  // A collector that was started alone on this folder, or outlived an earlier start, goes on.
+  const collector = await askCollector(collectorPort)
+  const own = collector.journal !== null && collector.journal === journalId(journalFolder(folder))
+  if (!own) await mustBeFree(collectorPort, process.env.COLLECTOR_HOST ?? host, 'COLLECTOR_PORT')
+  if (demo) await mustBeFree(practicePort, host, 'PRACTICE_PORT')
+
+  if (!process.env.DATABASE_URL) await begin('database', dist('database'))
   const { database, close } = openDatabase()
   await migrateDatabase(database)
   if (demo) await fillDemo(database, formatDay(zoneClock(MARKET_ZONE)(Date.now()).day))
   await ensureWorkspace(database)
-  await publishRoutes(database, WORKSPACE, folder)
-
-  // A collector that was started alone on this folder, or outlived an earlier start, goes on.
-  const collector = await fetchJson(`http://${host}:${collectorPort}/health`)
-  if (collector && collector.folder !== folder)
-    throw new Error(`Port ${collectorPort} is taken; set COLLECTOR_PORT to another one.`)
-  if (!collector) await start('collector', dist('collector'), [], true)
+  // What stands in the database never keeps it from starting; the application says what it cannot publish.
+  await publishRoutes(database, WORKSPACE, folder).catch(error =>
+    console.error('The routing table cannot be written.', error instanceof Error ? error.message : error),
+  )
+  if (!own) await begin('collector', dist('collector'))
   if (demo) {
     process.env.AEQUANT_PRACTICE = 'yes'
-    await start('practice ground', dist('practice'), [], true)
+    await begin('practice ground', dist('practice'))
   }
-  void start(
-    'application',
-    join(root, 'node_modules/next/dist/bin/next'),
-    ['start', '-p', String(port), '-H', host],
-    true,
-  ).catch(() => {})
-  await answers(`http://${host}:${port}/api/health`)
+  const application = start('application', dist('application'), ['start', '-p', String(port), '-H', host])
+  await Promise.race([untilAnswers(`http://${host}:${port}/api/health`), application.ended])
   if (demo) await furnishPractice(database)
   await close()
+  ready = true
   console.log(`\nAequant is ready: http://localhost:${port}`)
   if (demo) {
     console.log(

@@ -1,5 +1,6 @@
-import { closeSync, constants, mkdirSync, openSync, writeSync } from 'node:fs'
+import { closeSync, constants, fsyncSync, mkdirSync, openSync, writeSync } from 'node:fs'
 import { join } from 'node:path'
+import { listSegments, nextSegment } from '@/formats/journalFolder'
 import { writeLine } from '@/formats/journalLine'
 
 const { O_APPEND, O_CREAT, O_DSYNC, O_EXCL, O_WRONLY } = constants
@@ -8,9 +9,6 @@ const DURABLE_APPEND = O_WRONLY | O_APPEND | O_CREAT | O_EXCL | O_DSYNC
 const SEGMENT_BYTES = 64 * 1024 * 1024
 /** Turns of the event loop that a write waits for company. */
 const MOST_TURNS = 16
-
-/** Segments sort by name in the order in which they were begun. */
-const segmentName = (at: number) => `${String(at).padStart(15, '0')}.ndjson`
 
 interface Waiting {
   lines: string
@@ -30,14 +28,12 @@ export class Journal {
   private waiting: Waiting[] = []
   private flushing = false
   private segment: { file: number; size: number } | null = null
-  private lastSegment = 0
   private lastBatch = 0
   records = 0
+  /** whether the last write failed: the disk is full, or gone */
+  failing = false
 
-  constructor(
-    private readonly folder: string,
-    private readonly now: () => number,
-  ) {}
+  constructor(private readonly folder: string) {}
 
   append(...records: object[]): Promise<void> {
     return new Promise((resolve, reject) => {
@@ -60,11 +56,13 @@ export class Journal {
     this.lastBatch = batch.length
     try {
       this.write(batch.map(w => w.lines).join(''))
+      this.failing = false
       for (const { records, resolve } of batch) {
         this.records += records
         resolve()
       }
     } catch (error) {
+      this.failing = true
       for (const { reject } of batch) reject(error)
     }
   }
@@ -84,9 +82,14 @@ export class Journal {
   }
 
   private open() {
-    mkdirSync(this.folder, { recursive: true })
-    this.lastSegment = Math.max(this.now(), this.lastSegment + 1)
-    return { file: openSync(join(this.folder, segmentName(this.lastSegment)), DURABLE_APPEND), size: 0 }
+    mkdirSync(this.folder, { recursive: true, mode: 0o700 })
+    const name = nextSegment(listSegments(this.folder))
+    const segment = { file: openSync(join(this.folder, name), DURABLE_APPEND, 0o600), size: 0 }
+    // The file's name must be on disk as well as what is in it.
+    const folder = openSync(this.folder, constants.O_RDONLY)
+    fsyncSync(folder)
+    closeSync(folder)
+    return segment
   }
 
   close(): void {

@@ -2,7 +2,8 @@ import { dataFolder } from '@/formats/dataFolder'
 import { createCollector } from './server'
 
 const port = Number(process.env.COLLECTOR_PORT ?? 4610)
-const host = process.env.HOST ?? '127.0.0.1'
+const host = process.env.COLLECTOR_HOST ?? process.env.HOST ?? '127.0.0.1'
+process.umask(0o077)
 const { server, close } = createCollector(dataFolder(), {
   perMinute: Number(process.env.COLLECTOR_PER_MINUTE ?? 3000),
   behindProxy: process.env.COLLECTOR_BEHIND_PROXY === '1',

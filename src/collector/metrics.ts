@@ -1,6 +1,6 @@
 import { Counter, collectDefaultMetrics, Registry } from 'prom-client'
 
-export const kinds = ['click', 'hop', 'event', 'postback'] as const
+export const kinds = ['click', 'hop', 'event', 'postback', 'order'] as const
 const outcomes = ['recorded', 'not_recorded', 'refused'] as const
 
 /** What the collector did since it was started, in the OpenMetrics text format. */

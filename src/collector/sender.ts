@@ -30,6 +30,10 @@ export function senderOf(request: IncomingMessage, behindProxy: boolean) {
   return sender
 }
 
+/** Whether the sender speaks TLS: with the proxy before us, which alone may say so. */
+export const isSecure = (request: IncomingMessage, behindProxy: boolean): boolean =>
+  behindProxy && request.headers['x-forwarded-proto'] === 'https'
+
 /** Whether an address may be answered, by how often it asked within the last minute; our own machine always may. */
 export function limitSenders(perMinute: number): (address: string) => boolean | Promise<boolean> {
   const limiter = new RateLimiterMemory({ points: perMinute, duration: 60 })

@@ -1,20 +1,26 @@
-import { createHmac, timingSafeEqual } from 'node:crypto'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import * as z from 'zod'
-import { type Arrival, type Beacon, beaconSchema, observationSchema } from '@/core/intake/arrival'
 import {
-  CLICK_PARAMETER,
-  chooseBranch,
-  nextAddress,
-  type Secret,
-  TEST_PARAMETER,
-} from '@/core/intake/routing'
+  type Arrival,
+  type Beacon,
+  beaconSchema,
+  LONGEST_TEXT,
+  observationSchema,
+} from '@/core/intake/arrival'
+import { LONGEST_ID } from '@/core/intake/fields'
+import { LONGEST_ORDER_MESSAGE, readOrderMessage } from '@/core/intake/orderMessage'
+import { CLICK_PARAMETER, chooseBranch, nextAddress, TEST_PARAMETER } from '@/core/intake/routing'
+import { journalFolder, journalId } from '@/formats/journalFolder'
+import { checkSignature } from '@/formats/signedMessage'
 import { mintId, mintVisitor } from './ids'
 import { Journal } from './journal'
+import { readAgain } from './mendRequest'
 import { createMetrics, type kinds } from './metrics'
+import { answer, bodyOf, parseJson, Refused } from './respond'
 import { watchRouting } from './routing'
-import { limitSenders, senderOf } from './sender'
+import { readSecret } from './secrets'
+import { isSecure, limitSenders, senderOf } from './sender'
 import { readTag } from './tag'
 
 const YEAR_SECONDS = 31_536_000
@@ -24,6 +30,7 @@ const RULES_SECONDS = 10
 const LONGEST_ADDRESS = 8192
 const LONGEST_BODY = 64 * 1024
 const MOST_EVENTS = 100
+const ORDER_BYTES = 4 * LONGEST_ORDER_MESSAGE
 const observedSchema = observationSchema.extend({ site: z.string() })
 
 type Kind = (typeof kinds)[number]
@@ -40,52 +47,13 @@ const cookie = ({ headers }: IncomingMessage, name: keyof typeof cookies) =>
 /** Global Privacy Control: who sends it gets no cookie. */
 const refusesCookies = (request: IncomingMessage) => request.headers['sec-gpc'] === '1'
 
-function answer(
-  response: ServerResponse,
-  status: number,
-  text: string,
-  headers: Record<string, string> = {},
-): void {
-  response.writeHead(status, {
-    'content-type': 'text/plain; charset=utf-8',
-    'cache-control': 'no-store',
-    'x-content-type-options': 'nosniff',
-    ...headers,
-  })
-  response.end(status === 204 ? undefined : text)
-}
-
-class Refused extends Error {
-  constructor(
-    readonly status: number,
-    message: string,
-  ) {
-    super(message)
-  }
-}
-
-async function bodyOf(request: IncomingMessage): Promise<string> {
-  const chunks: Buffer[] = []
-  let size = 0
-  for await (const chunk of request) {
-    size += chunk.length
-    if (size > LONGEST_BODY) throw new Refused(413, `A body holds at most ${LONGEST_BODY} bytes.`)
-    chunks.push(chunk)
-  }
-  return Buffer.concat(chunks).toString('utf8')
-}
-
-/** Whether a postback carries its partner's secret; see `secretSchema`. */
-function isTrusted(query: string, secret: Secret | null): boolean {
-  if (!secret) return true
-  const given = new URLSearchParams(query).get(secret.parameter) ?? ''
-  const own = new RegExp(`(^|&)${secret.parameter.replace(/[^\w-]/g, '\\$&')}=[^&]*`)
-  const wanted =
-    secret.kind === 'shared'
-      ? secret.value
-      : createHmac('sha256', secret.value).update(query.replace(own, '')).digest('hex')
-  return given.length === wanted.length && timingSafeEqual(Buffer.from(given), Buffer.from(wanted))
-}
+/** What is said of a request that cannot be served. */
+const wordsOf = (error: unknown): string =>
+  error instanceof z.ZodError
+    ? z.prettifyError(error)
+    : error instanceof Refused
+      ? error.message
+      : 'It cannot be read.'
 
 export interface CollectorOptions {
   /** requests a minute from one address; our own machine is not limited */
@@ -99,8 +67,16 @@ export function createCollector(
   folder: string,
   { perMinute = 3000, behindProxy = false }: CollectorOptions = {},
 ) {
-  const journal = new Journal(join(folder, 'journal'), Date.now)
+  const journal = new Journal(journalFolder(folder))
   const routing = watchRouting(join(folder, 'routing.json'))
+  /** the journal's ID, or null while its folder cannot be written */
+  const journalName = () => {
+    try {
+      return journalId(journalFolder(folder))
+    } catch {
+      return null
+    }
+  }
   const { count, registry } = createMetrics()
   const allowed = limitSenders(perMinute)
   const tag = readTag('aq.js')
@@ -150,6 +126,7 @@ export function createCollector(
     const landing = nextAddress(branch.address, query, CLICK_PARAMETER, base.id)
     const { network } = route
     const test = testOf(route.workspace, query)
+    const secure = isSecure(request, behindProxy) ? '; Secure' : ''
     if (request.method === 'GET')
       await recordStep('click', { kind: 'click', ...base, network, code, query, landing, visitor, test })
     response.writeHead(302, {
@@ -159,9 +136,11 @@ export function createCollector(
         ? {}
         : {
             'set-cookie': [
-              `aqv=${visitor}; Path=/; Max-Age=${YEAR_SECONDS}; HttpOnly; SameSite=Lax`,
+              `aqv=${visitor}; Path=/; Max-Age=${YEAR_SECONDS}; HttpOnly; SameSite=Lax${secure}`,
               ...(route.offers.length > 0
-                ? [`aqc=${base.id}; Path=/c/${code}; Max-Age=${MONTH_SECONDS}; HttpOnly; SameSite=Lax`]
+                ? [
+                    `aqc=${base.id}; Path=/c/${code}; Max-Age=${MONTH_SECONDS}; HttpOnly; SameSite=Lax${secure}`,
+                  ]
                 : []),
             ],
           }),
@@ -175,7 +154,7 @@ export function createCollector(
     if (!route || route.paused || route.offers.length === 0)
       return withoutRoute(response, route?.paused ? pausedLink : unknownLink)
     const given = new URLSearchParams(query)
-    const clickId = given.get(CLICK_PARAMETER) ?? cookie(request, 'click')
+    const clickId = given.get(CLICK_PARAMETER)?.slice(0, LONGEST_ID) ?? cookie(request, 'click')
     given.delete(CLICK_PARAMETER)
     const visitor = cookie(request, 'visitor')
     const base = envelope(request, Date.now(), route.workspace)
@@ -213,7 +192,7 @@ export function createCollector(
   async function events(request: IncomingMessage, response: ServerResponse, query: string) {
     const given: unknown[] =
       request.method === 'POST'
-        ? [JSON.parse(await bodyOf(request))].flat()
+        ? [parseJson(await bodyOf(request, LONGEST_BODY))].flat()
         : [
             {
               id: mintId(Date.now()),
@@ -238,18 +217,43 @@ export function createCollector(
   async function postback(request: IncomingMessage, response: ServerResponse, code: string, query: string) {
     const known = routing.partner(code)
     if (!known) throw new Refused(404, 'No partner has this address. Copy it again from Intake, Partners.')
-    const body = request.method === 'POST' ? (await bodyOf(request)).trim() : ''
+    const body = request.method === 'POST' ? (await bodyOf(request, LONGEST_BODY)).trim() : ''
     const given = [query, body].filter(Boolean).join('&')
     if (given === '') throw new Refused(400, 'The postback carries no parameters.')
-    if (!isTrusted(given, known.secret))
-      throw new Refused(403, 'The secret or signature is wrong or missing.')
+    if (given.length > LONGEST_TEXT) throw new Refused(413, 'The postback is too long.')
+    const { trusted, query: kept } = readSecret(given, known.secret)
+    if (!trusted) throw new Refused(403, 'The secret or signature is wrong or missing.')
     const base = envelope(request, Date.now(), known.workspace)
-    await record('postback', [{ kind: 'postback', ...base, partner: known.partner, query: given }])
+    await record('postback', [{ kind: 'postback', ...base, partner: known.partner, query: kept }])
     answer(response, 200, 'OK')
   }
 
+  /** An order that the shop signed: what is not readable is refused while the shop still listens. */
+  async function order(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
+    const site = routing.site(key)
+    if (!site) throw new Refused(404, 'There is no such site. Copy the address again from Intake, Import.')
+    const message = await bodyOf(request, ORDER_BYTES)
+    if (message.length > LONGEST_ORDER_MESSAGE)
+      throw new Refused(413, `A message holds at most ${LONGEST_ORDER_MESSAGE} characters.`)
+    const headers = Object.fromEntries(
+      Object.entries(request.headers).map(([name, value]) => [name, String(value)]),
+    )
+    const now = Date.now()
+    const problem = checkSignature(message, headers, site.order_secrets, now)
+    if (problem) throw new Refused(problem.status, problem.error)
+    const id = headers['webhook-id'] ?? ''
+    if (id.length > LONGEST_ID) throw new Refused(400, `A webhook-id has at most ${LONGEST_ID} characters.`)
+    const read = readOrderMessage(message)
+    if ('error' in read) throw new Refused(422, read.error)
+    // The same message again is the same record: it is taken in once, and answered as the first time.
+    await record('order', [{ kind: 'order', ...envelope(request, now, site.workspace), id, message }])
+    answer(response, 200, JSON.stringify({ order: read.order.order_id }), {
+      'content-type': 'application/json',
+    })
+  }
+
   /** Whoever sends these can send again: what is not on disk is not acknowledged. */
-  async function record(kind: 'event' | 'postback', records: Arrival[]): Promise<void> {
+  async function record(kind: 'event' | 'postback' | 'order', records: Arrival[]): Promise<void> {
     try {
       await journal.append(...records)
       count[kind].recorded.inc(records.length)
@@ -260,7 +264,7 @@ export function createCollector(
 
   /** What a page of a live test looks like to its tag. */
   async function observation(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const { site: key, ...seen } = observedSchema.parse(JSON.parse(await bodyOf(request)))
+    const { site: key, ...seen } = observedSchema.parse(parseJson(await bodyOf(request, LONGEST_BODY)))
     const site = routing.site(key)
     if (!site?.tests.includes(seen.test)) throw new Refused(403, 'There is no such test, or it has ended.')
     await record('event', [{ kind: 'observation', ...envelope(request, Date.now(), site.workspace), seen }])
@@ -282,7 +286,9 @@ export function createCollector(
 
   async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const address = request.url ?? '/'
-    if (address.length > LONGEST_ADDRESS) throw new Refused(414, 'The address is too long.')
+    // A shopper goes on, however much a network writes into the address.
+    if (address.length > LONGEST_ADDRESS && !address.startsWith('/c/'))
+      throw new Refused(414, 'The address is too long.')
     const mark = address.indexOf('?')
     const [path, query] = mark < 0 ? [address, ''] : [address.slice(0, mark), address.slice(mark + 1)]
     const reading = request.method === 'GET' || request.method === 'HEAD'
@@ -294,6 +300,8 @@ export function createCollector(
     if (hall === 'c' && reading) return (next ? hop : click)(request, response, code, query)
     if (hall === 'p' && !next) return postback(request, response, code, query)
     if (path === '/e') return events(request, response, query)
+    const [, shop] = /^\/o\/([A-Za-z0-9_-]{1,64})$/.exec(path) ?? []
+    if (shop && !reading) return order(request, response, shop)
     const [, key] = /^\/r\/([A-Za-z0-9_-]{1,64})$/.exec(path) ?? []
     if (key && reading) return rules(response, key, query)
     if (path === '/t' && !reading) return observation(request, response)
@@ -308,7 +316,12 @@ export function createCollector(
       return answer(
         response,
         200,
-        JSON.stringify({ status: 'ok', folder, records: journal.records, notRecorded }),
+        JSON.stringify({
+          status: journal.failing ? 'disk' : 'ok',
+          journal: journalName(),
+          records: journal.records,
+          notRecorded,
+        }),
         { 'content-type': 'application/json' },
       )
     if (path === '/metrics')
@@ -323,17 +336,24 @@ export function createCollector(
         ? 'event'
         : url.startsWith('/p/')
           ? 'postback'
-          : null
+          : url.startsWith('/o/')
+            ? 'order'
+            : null
 
-  const server = createServer((request, response) => {
+  const server = createServer({ maxHeaderSize: LONGEST_TEXT }, (request, response) => {
     serve(request, response).catch((error: unknown) => {
       const kind = kindOf(request.url)
       if (kind) count[kind].refused.inc()
       const status = error instanceof Refused ? error.status : 400
-      const why = error instanceof Error ? error.message : 'It cannot be read.'
+      const why = wordsOf(error)
       if (!response.headersSent) answer(response, status, why, { 'access-control-allow-origin': '*' })
       else response.destroy()
     })
+  })
+  server.on('clientError', (error: Error & { rawPacket?: Buffer }, socket) => {
+    if (readAgain(server, error.rawPacket, socket)) return
+    if (socket.writable) socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n')
+    else socket.destroy()
   })
   const close = () =>
     new Promise<void>(done => {

@@ -1,8 +1,9 @@
-import { and, desc, eq, inArray, isNull, notInArray, or, type SQL, sql } from 'drizzle-orm'
+import { and, desc, eq, isNull, notInArray, or, type SQL, sql } from 'drizzle-orm'
 import type { ArrivalFilter, ArrivalProblem } from '@/core/intake/arrivalFilter'
 import { dayOfId } from '@/core/intake/occurred'
 import type { Executor } from './connect'
 import { adEntities, clicks, events, hops, importBatches, orders, postbacks } from './schema'
+import { oneOf } from './store'
 
 type Conditions = Partial<Record<ArrivalProblem, SQL | undefined>>
 /** The condition for a wanted problem; `null` where a table cannot have it. */
@@ -152,10 +153,10 @@ export async function findClicks(database: Executor, workspace: string, ids: rea
       : database
           .select()
           .from(clicks)
-          .where(and(eq(clicks.workspace, workspace), onDays, inArray(clicks.click_id, [...some])))
+          .where(and(eq(clicks.workspace, workspace), onDays, oneOf(clicks.click_id, some)))
   const distinct = [...new Set(ids)]
   const days = [...new Set(distinct.flatMap(id => dayOfId(id) ?? []))]
-  const found = days.length > 0 ? await find(distinct, inArray(clicks.day, days)) : []
+  const found = days.length > 0 ? await find(distinct, oneOf(clicks.day, days)) : []
   const known = new Set(found.map(click => click.click_id))
   const others = distinct.filter(id => !known.has(id))
   return [...found, ...(await find(others, undefined))]

@@ -1,9 +1,12 @@
 import { connect as connectSocket } from 'node:net'
 import { join } from 'node:path'
+import { sql } from 'drizzle-orm'
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
+import { PgPreparedQuery } from 'drizzle-orm/pg-core'
 import pg from 'pg'
 import { dataFolder } from '@/formats/dataFolder'
+import { DatabaseAway, plainError, QueryFailed } from './errors'
 import * as schema from './schema'
 import { socketFile, socketFolder } from './socket'
 
@@ -14,27 +17,73 @@ export type Executor = Pick<
   'select' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction' | '$count' | 'selectDistinct'
 >
 
+// Drizzle writes a failed statement's parameters into its error: the one way out for all of them is here.
+Object.assign(PgPreparedQuery.prototype, {
+  async queryWithCache(_text: string, _params: unknown[], query: () => Promise<unknown>) {
+    try {
+      return await query()
+    } catch (error) {
+      throw plainError(error)
+    }
+  },
+})
+
+/** How long may pass until a connection stands, a statement is answered, and an idle connection is closed. */
+const limits = { connectionTimeoutMillis: 10_000, query_timeout: 120_000, idleTimeoutMillis: 30_000 }
+/** A server ends what a client left open when it went away without a word. */
+const serverLimits = { idle_in_transaction_session_timeout: 120_000, keepAlive: true }
+
 /**
  * A pool for the embedded database, which has one session for all connections. Its socket server lets one
  * connection's messages through at a time only inside a transaction, so every query runs in one:
  * otherwise the parts of two prepared queries could mix.
  */
 class EmbeddedPool extends pg.Pool {
-  override query = (async (...query: Parameters<pg.PoolClient['query']>) => {
-    const client = await this.connect()
-    try {
-      await client.query('begin')
-      const result = await client.query(...query)
-      await client.query('commit')
-      return result
-    } catch (error) {
-      await client.query('rollback').catch(() => {})
-      throw error
-    } finally {
-      client.release()
-    }
-  }) as pg.Pool['query']
+  override query = (async (...query: Parameters<pg.PoolClient['query']>) =>
+    withClient(this, async client => {
+      try {
+        await client.query('begin')
+        const result = await client.query(...query)
+        await client.query('commit')
+        return result
+      } catch (error) {
+        await client.query('rollback')
+        throw error
+      }
+    })) as pg.Pool['query']
 }
+
+/** Lends a client and takes it back on every path; one whose server went away or kept silent is closed. */
+async function withClient<T>(pool: pg.Pool, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+  const client = await pool.connect().catch(error => {
+    throw plainError(error)
+  })
+  let broken = false
+  const fail = () => {
+    broken = true
+  }
+  // Lost while it is lent: what waits for it fails by itself, and nobody else may get it.
+  client.on('error', fail)
+  try {
+    return await work(client)
+  } catch (error) {
+    broken ||= !isRefusal(error)
+    throw error
+  } finally {
+    client.off('error', fail)
+    client.release(broken)
+  }
+}
+
+/** Whether a failure leaves its connection sound: the statement was refused, or our own code gave up on it. */
+const isRefusal = (error: unknown): boolean =>
+  error instanceof QueryFailed || error instanceof pg.DatabaseError || !isOfDriver(error)
+/** Errors of the driver are plain ones, with what the system says of a socket. */
+const isOfDriver = (error: unknown): boolean =>
+  error instanceof DatabaseAway ||
+  !(error instanceof Error) ||
+  'syscall' in error ||
+  /^(?:Connection terminated|Query read timeout|Client )/.test(error.message)
 
 /**
  * The one place that chooses the database: a PostgreSQL server by `DATABASE_URL`, else the embedded
@@ -43,15 +92,25 @@ class EmbeddedPool extends pg.Pool {
 function openPool(): pg.Pool {
   const url = process.env.DATABASE_URL
   return url
-    ? new pg.Pool({ connectionString: url, max: 8 })
-    : new EmbeddedPool({ host: socketFolder(dataFolder()), user: 'postgres', database: 'postgres', max: 4 })
+    ? new pg.Pool({ connectionString: url, max: 8, ...limits, ...serverLimits })
+    : new EmbeddedPool({
+        host: socketFolder(dataFolder()),
+        user: 'postgres',
+        database: 'postgres',
+        max: 4,
+        ...limits,
+      })
 }
 
 export function openDatabase(): { database: Database; close: () => Promise<void> } {
   const pool = openPool()
   // A connection lost while idle is replaced at the next query.
   pool.on('error', () => {})
-  return { database: drizzle(pool, { schema }), close: () => pool.end() }
+  const database = drizzle(pool, { schema })
+  // Drizzle's own keeps the client for good when `begin` fails.
+  database.transaction = (work, config) =>
+    withClient(pool, client => drizzle(client, { schema }).transaction(work, config))
+  return { database, close: () => pool.end() }
 }
 
 let shared: Database | undefined
@@ -61,16 +120,28 @@ export function sharedDatabase(): Database {
   return shared
 }
 
+/** Any number: whoever migrates this schema holds the lock of that name (pg_advisory_xact_lock). */
+const MIGRATING = 4_613_600
+
+/** Brings the schema up to date. Of several that begin at once one does it, and the others wait. */
 export async function migrateDatabase(database: Database): Promise<void> {
-  await migrate(database, {
-    migrationsFolder: join(/* turbopackIgnore: true */ process.cwd(), 'src/data/migrations'),
+  await database.transaction(async transaction => {
+    await transaction.execute(sql`select pg_advisory_xact_lock(${MIGRATING})`)
+    // The migrator would begin a transaction of its own, and the lock be gone with this one.
+    const { dialect, session } = transaction as unknown as { dialect: object; session: object }
+    const within = Object.create(session, {
+      transaction: { value: transaction.transaction.bind(transaction) },
+    })
+    await migrate({ dialect, session: within } as unknown as Database, {
+      migrationsFolder: join(/* turbopackIgnore: true */ process.cwd(), 'src/data/migrations'),
+    })
   })
 }
 
 /** Whether an embedded database already answers for a data folder. */
 export function isServed(folder: string): Promise<boolean> {
   return new Promise(done => {
-    const socket = connectSocket(socketFile(folder))
+    const socket = connectSocket(socketFile(socketFolder(folder)))
     socket.on('connect', () => {
       socket.destroy()
       done(true)

@@ -9,28 +9,72 @@ import { join } from 'node:path'
 import { PGlite } from '@electric-sql/pglite'
 import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import { dataFolder } from '@/formats/dataFolder'
-import { isServed } from './connect'
-import { socketFile } from './socket'
+import { Locked, lockFolder } from './lock'
+import { newSocketFolder, socketFile } from './socket'
+import { findShrunk, writeSizes } from './tableSizes'
 
+/** What the launcher knows it by: starting again would not help. */
+const GIVE_UP = 3
+const NOTE_SIZES_MS = 5000
+
+process.umask(0o077)
 const folder = dataFolder()
-if (await isServed(folder)) {
-  console.error(
-    `Another Aequant already runs on ${folder}. Stop it first, or set AEQUANT_DATA to another folder.`,
-  )
-  process.exit(3)
+const files = join(folder, 'database')
+
+function giveUp(message: string): never {
+  console.error(message)
+  process.exit(GIVE_UP)
 }
-const path = socketFile(folder)
+
+function lock(): { path: string; unlock: () => void } {
+  try {
+    const socket = newSocketFolder(folder)
+    return { path: socketFile(socket), unlock: lockFolder(folder, socket) }
+  } catch (error) {
+    if (error instanceof Locked) giveUp(error.message)
+    throw error
+  }
+}
+
+const remedy = `Stop here and keep the folder: copy ${folder} before anything else. Then restore a copy of ${files} from before the damage; or move ${files} away, start again, and import your exported files. Clicks, events and postbacks of the last seven days stand in ${join(folder, 'journal')} as well.`
+
+async function openFiles(): Promise<PGlite> {
+  try {
+    const database = await PGlite.create(files)
+    const shrunk = await findShrunk(database, folder)
+    const [first] = shrunk
+    if (first)
+      giveUp(
+        `The database in ${files} is damaged: ${shrunk.map(s => `the table ${s.table} holds ${s.bytes} bytes where it held ${s.held} (file ${s.file})`).join('; ')}. ${remedy}`,
+      )
+    return database
+  } catch (error) {
+    const why = (error instanceof Error ? error.message : String(error)).split('\n')[0]?.replace(/\.$/, '')
+    return giveUp(`The database in ${files} cannot be opened: ${why}. ${remedy}`)
+  }
+}
+
+const { path, unlock } = lock()
+process.on('exit', unlock)
+const database = await openFiles()
 rmSync(path, { force: true })
-const database = await PGlite.create(join(folder, 'database'))
 const server = new PGLiteSocketServer({ db: database, path, maxConnections: 32 })
 await server.start()
 process.send?.('ready')
+
+// Tables only grow: one that is found smaller than it was has lost what stood at its end.
+const noting = setInterval(
+  () => void writeSizes(database, folder).catch(error => console.error('Table sizes are not kept.', error)),
+  NOTE_SIZES_MS,
+)
 
 let stopping = false
 async function stop() {
   if (stopping) return
   stopping = true
+  clearInterval(noting)
   await server.stop()
+  await writeSizes(database, folder)
   await database.close()
   rmSync(path, { force: true })
   process.exit(0)

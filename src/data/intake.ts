@@ -2,8 +2,9 @@ import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import { type Partner, partnerSchema } from '@/core/intake/postback'
 import type { Secret } from '@/core/intake/routing'
 import type { Executor } from './connect'
-import { partners, setAside, sites } from './schema'
+import { partners, secrets, setAside, sites } from './schema'
 import { insertRows } from './store'
+import { readStored } from './stored'
 
 export interface StoredPartner {
   code: string
@@ -17,7 +18,9 @@ export async function listPartners(database: Executor, workspace?: string) {
     .from(partners)
     .where(workspace === undefined ? undefined : eq(partners.workspace, workspace))
     .orderBy(asc(partners.id))
-  return rows.map(row => ({ ...row, partner: partnerSchema.parse(row.partner) }))
+  return readStored('partners', partnerSchema, rows, row => ({ id: row.id, value: row.partner })).map(
+    ({ row, value }) => ({ ...row, partner: value }),
+  )
 }
 
 export async function savePartner(
@@ -33,13 +36,34 @@ export async function savePartner(
 
 /** The key of the workspace's sites, which stands in the tag. */
 export async function siteKey(database: Executor, workspace: string, mint: () => string): Promise<string> {
-  const [known] = await database.select().from(sites).where(eq(sites.workspace, workspace))
+  const [known] = await database
+    .select()
+    .from(sites)
+    .where(eq(sites.workspace, workspace))
+    .orderBy(asc(sites.key))
+    .limit(1)
   if (known) return known.key
-  const key = mint()
-  await database.insert(sites).values({ key, workspace })
-  return key
+  await database.insert(sites).values({ key: mint(), workspace })
+  // Two that ask at once may each have minted one: the first holds for both.
+  return siteKey(database, workspace, mint)
 }
 export const listSites = (database: Executor) => database.select().from(sites)
+
+/** A secret by its name, minted when it is asked for the first time. */
+export async function keepSecret(
+  database: Executor,
+  workspace: string,
+  name: string,
+  mint: () => string,
+): Promise<string> {
+  const own = and(eq(secrets.workspace, workspace), eq(secrets.name, name))
+  const find = async () => (await database.select().from(secrets).where(own))[0]?.value
+  const known = await find()
+  if (known !== undefined) return known
+  const fresh = mint()
+  await database.insert(secrets).values({ workspace, name, value: fresh }).onConflictDoNothing()
+  return (await find()) ?? fresh
+}
 
 export interface SetAside {
   id: string

@@ -2,11 +2,15 @@ import { and, eq, sql } from 'drizzle-orm'
 import { type Journey, journeySchema } from '@/core/signals/journey'
 import type { Executor } from './connect'
 import { journeys, orders } from './schema'
+import { readStored } from './stored'
 
 export const listJourneys = async (database: Executor, workspace: string): Promise<Journey[]> =>
-  (await database.select().from(journeys).where(eq(journeys.workspace, workspace)).orderBy(journeys.id)).map(
-    row => journeySchema.parse(row.journey),
-  )
+  readStored(
+    'journeys',
+    journeySchema,
+    await database.select().from(journeys).where(eq(journeys.workspace, workspace)).orderBy(journeys.id),
+    row => ({ id: row.id, value: row.journey }),
+  ).map(({ value }) => value)
 
 export const saveJourney = (database: Executor, workspace: string, journey: Journey) =>
   database

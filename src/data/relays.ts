@@ -1,8 +1,8 @@
-import { and, desc, eq, gt, gte, inArray, sql } from 'drizzle-orm'
+import { and, desc, eq, getTableColumns, gt, gte, sql } from 'drizzle-orm'
 import type { Try } from '@/core/signals/outgoing'
 import type { Executor } from './connect'
-import { drainPositions, events, liveTests, orders, relays, secrets, testRecords, workspaces } from './schema'
-import { insertRows } from './store'
+import { events, liveTests, orders, relayPositions, relays, secrets, testRecords, workspaces } from './schema'
+import { insertRows, oneOf } from './store'
 
 export type Relay = typeof relays.$inferSelect
 
@@ -23,7 +23,7 @@ export async function relayedIds(database: Executor, workspace: string, ids: rea
   const rows = await database
     .select({ network: relays.network, event_id: relays.event_id })
     .from(relays)
-    .where(and(eq(relays.workspace, workspace), inArray(relays.event_id, [...ids])))
+    .where(and(eq(relays.workspace, workspace), oneOf(relays.event_id, ids)))
   return new Set(rows.map(row => `${row.network} ${row.event_id}`))
 }
 
@@ -78,21 +78,48 @@ export async function countRelays(database: Executor, workspace: string) {
   return rows
 }
 
-/** What rules told, live tests included, that arrived since an instant. */
-export async function eventsArrived(database: Executor, workspace: string, since: Date, latest: Date) {
-  const told = await database
-    .select()
+/** A place in what arrived: by instant, as the database writes it to the microsecond, and by ID within one. */
+export interface Reached {
+  at: string
+  id: string
+}
+const PAGE = 2000
+
+/** What rules told that arrived behind a place, a page of it in order of arrival. */
+export const eventsArrived = (database: Executor, workspace: string, { at, id }: Reached, oldest: Date) =>
+  database
+    .select({ ...getTableColumns(events), reached: sql<string>`${events.arrived_at}::text` })
     .from(events)
     .where(
       and(
         eq(events.workspace, workspace),
-        gte(events.day, latest.toISOString().slice(0, 10)),
-        gt(events.arrived_at, since),
+        gte(events.day, oldest.toISOString().slice(0, 10)),
+        sql`(${events.arrived_at}, ${events.event_id}) > (${at}::timestamptz, ${id})`,
         eq(events.bot, false),
         sql`${events.attributes} ? 'rule'`,
       ),
     )
-  const tests = await database
+    .orderBy(events.arrived_at, events.event_id)
+    .limit(PAGE)
+
+/** Orders that arrived behind a place, a page of them in order of arrival. */
+export const ordersArrived = (database: Executor, workspace: string, { at, id }: Reached, oldest: Date) =>
+  database
+    .select({ ...getTableColumns(orders), reached: sql<string>`${orders.arrived_at}::text` })
+    .from(orders)
+    .where(
+      and(
+        eq(orders.workspace, workspace),
+        gte(orders.ordered_at, oldest),
+        sql`(${orders.arrived_at}, ${orders.order_id}) > (${at}::timestamptz, ${id})`,
+      ),
+    )
+    .orderBy(orders.arrived_at, orders.order_id)
+    .limit(PAGE)
+
+/** What live tests told since an instant. */
+export const testsArrived = (database: Executor, workspace: string, since: Date) =>
+  database
     .select({ token: testRecords.token, record: testRecords.record })
     .from(testRecords)
     .innerJoin(
@@ -102,26 +129,16 @@ export async function eventsArrived(database: Executor, workspace: string, since
     .where(
       and(eq(testRecords.workspace, workspace), eq(testRecords.kind, 'event'), gt(testRecords.at, since)),
     )
-  return { told, tests }
-}
 
-export const ordersArrived = (database: Executor, workspace: string, since: Date, latest: Date) =>
-  database
-    .select()
-    .from(orders)
-    .where(and(eq(orders.workspace, workspace), gte(orders.ordered_at, latest), gt(orders.arrived_at, since)))
-
-const POSITION = 'relay'
-export async function relayedUntil(database: Executor): Promise<Date | null> {
-  const [row] = await database.select().from(drainPositions).where(eq(drainPositions.journal, POSITION))
-  return row ? new Date(row.segment) : null
+export async function relayedUntil(database: Executor, workspace: string): Promise<Date | null> {
+  const [row] = await database.select().from(relayPositions).where(eq(relayPositions.workspace, workspace))
+  return row?.until ?? null
 }
-export async function rememberRelayed(database: Executor, until: Date): Promise<void> {
-  const next = { journal: POSITION, segment: until.toISOString(), offset: 0 }
+export async function rememberRelayed(database: Executor, workspace: string, until: Date): Promise<void> {
   await database
-    .insert(drainPositions)
-    .values(next)
-    .onConflictDoUpdate({ target: drainPositions.journal, set: next })
+    .insert(relayPositions)
+    .values({ workspace, until })
+    .onConflictDoUpdate({ target: relayPositions.workspace, set: { until } })
 }
 
 /** A mark that changes whenever there may be something new to relay. */

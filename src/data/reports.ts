@@ -1,10 +1,11 @@
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import type { ClaimSumRow, DeliveryRow } from '@/core/intake/records'
 import { type ReportMapping, reportMappingSchema } from '@/core/intake/reports/mapping'
 import { type Day, formatDay, parseDay } from '@/core/shared/days'
 import type { Executor } from './connect'
 import { storeRecords } from './exchange'
 import { claimSums, delivery, reportMappings } from './schema'
+import { oneOf } from './store'
 
 /** How somebody settled a network's report; null before. */
 export async function findMapping(
@@ -75,7 +76,7 @@ export async function replaceDays(
   }: { delivery: readonly DeliveryRow[] | null; claims: readonly ClaimSumRow[] | null },
 ): Promise<void> {
   const of = (table: typeof delivery | typeof claimSums) =>
-    and(eq(table.workspace, workspace), eq(table.network, network), inArray(table.day, days.map(formatDay)))
+    and(eq(table.workspace, workspace), eq(table.network, network), oneOf(table.day, days.map(formatDay)))
   if (spent) {
     await database.delete(delivery).where(of(delivery))
     await storeRecords(database, workspace, 'delivery', spent)

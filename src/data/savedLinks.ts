@@ -3,18 +3,22 @@ import { type SavedLink, savedLinkSchema } from '@/core/links/savedLink'
 import type { Executor } from './connect'
 import { delivery, savedLinkHistory, savedLinks } from './schema'
 import { upsertRows } from './store'
+import { readStored } from './stored'
 
 export interface StoredLink {
   code: string
   link: SavedLink
 }
 export const listSavedLinks = async (database: Executor, workspace: string): Promise<StoredLink[]> =>
-  (
+  readStored(
+    'saved_links',
+    savedLinkSchema,
     await database
       .select({ code: savedLinks.code, link: savedLinks.link })
       .from(savedLinks)
-      .where(eq(savedLinks.workspace, workspace))
-  ).map(row => ({ code: row.code, link: savedLinkSchema.parse(row.link) }))
+      .where(eq(savedLinks.workspace, workspace)),
+    row => ({ id: row.code, value: row.link }),
+  ).map(({ row, value }) => ({ code: row.code, link: value }))
 
 /** Keeps a saved link; what it was before stays in its history. */
 export async function saveLink(
@@ -50,13 +54,16 @@ export async function saveLink(
 }
 
 export const listLinkHistory = async (database: Executor, workspace: string, code: string) =>
-  (
+  readStored(
+    'saved_link_history',
+    savedLinkSchema,
     await database
       .select({ at: savedLinkHistory.at, link: savedLinkHistory.link })
       .from(savedLinkHistory)
       .where(and(eq(savedLinkHistory.workspace, workspace), eq(savedLinkHistory.code, code)))
-      .orderBy(desc(savedLinkHistory.at))
-  ).map(row => ({ at: row.at.getTime(), link: savedLinkSchema.parse(row.link) }))
+      .orderBy(desc(savedLinkHistory.at)),
+    row => ({ id: `${code} ${row.at.toISOString()}`, value: row.link }),
+  ).map(({ row, value }) => ({ at: row.at.getTime(), link: value }))
 
 const BY_HAND = 'by hand'
 /** Keeps what a placement cost by day, in place of what was entered before. Amounts in minor units. */

@@ -28,6 +28,8 @@ export const workspaces = pgTable('workspaces', {
   settings: jsonb('settings').notNull(),
   /** rises with every change of what is judged; what was worked out for another version is stale */
   version: bigint('version', { mode: 'number' }).notNull().default(0),
+  /** rises with every change of what collectors answer by */
+  routing: bigint('routing', { mode: 'number' }).notNull().default(0),
 })
 
 export const networkProfiles = pgTable(
@@ -226,6 +228,7 @@ export const orders = pgTable(
   t => [
     primaryKey({ columns: [t.workspace, t.order_id] }),
     index('orders_by_time').on(t.workspace, t.ordered_at),
+    index('orders_by_arrival').on(t.workspace, t.arrived_at),
   ],
 )
 
@@ -310,6 +313,7 @@ export const postbacks = pgTable(
   t => [
     primaryKey({ columns: [t.workspace, t.day, t.postback_id] }),
     index('postbacks_by_arrival').on(t.workspace, t.arrived_at),
+    index('postbacks_by_deal').on(t.workspace, t.partner, t.deal),
   ],
 )
 
@@ -442,7 +446,13 @@ export const journeys = pgTable(
 /** Secrets by name, apart from everything that is exported. */
 export const secrets = pgTable(
   'secrets',
-  { workspace: workspace(), name: text('name').notNull(), value: text('value').notNull() },
+  {
+    workspace: workspace(),
+    name: text('name').notNull(),
+    value: text('value').notNull(),
+    /** a replaced one is valid until then */
+    until: at('until'),
+  },
   t => [primaryKey({ columns: [t.workspace, t.name] })],
 )
 
@@ -533,9 +543,19 @@ export const importBatches = pgTable(
   t => [primaryKey({ columns: [t.workspace, t.id] })],
 )
 
-/** How far each collector's journal has been taken in; moves in the transaction that stores the records. */
-export const drainPositions = pgTable('drain_positions', {
-  journal: text('journal').primaryKey(),
-  segment: text('segment').notNull(),
-  offset: bigint('offset', { mode: 'number' }).notNull(),
+/** How far each segment of each collector's journal has been taken in; moves in the transaction that stores the records. */
+export const drainPositions = pgTable(
+  'drain_positions',
+  {
+    journal: text('journal').notNull(),
+    segment: text('segment').notNull(),
+    offset: bigint('offset', { mode: 'number' }).notNull(),
+  },
+  t => [primaryKey({ columns: [t.journal, t.segment] })],
+)
+
+/** Up to which arrival networks have been told. */
+export const relayPositions = pgTable('relay_positions', {
+  workspace: text('workspace').primaryKey(),
+  until: at('until').notNull(),
 })

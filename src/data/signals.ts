@@ -3,11 +3,15 @@ import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
 import type { Executor } from './connect'
 import { claimRows, delivery, events, orders, results, rules, signals } from './schema'
+import { readStored } from './stored'
 
 export const listDefinitions = async (database: Executor, workspace: string): Promise<ResultDefinition[]> =>
-  (await database.select().from(results).where(eq(results.workspace, workspace)).orderBy(results.id)).map(
-    row => resultSchema.parse(row.definition),
-  )
+  readStored(
+    'results',
+    resultSchema,
+    await database.select().from(results).where(eq(results.workspace, workspace)).orderBy(results.id),
+    row => ({ id: row.id, value: row.definition }),
+  ).map(({ value }) => value)
 
 export const saveDefinition = (database: Executor, workspace: string, definition: ResultDefinition) =>
   database
@@ -20,13 +24,16 @@ export const listRules = async (
   database: Executor,
   workspace?: string,
 ): Promise<(Rule & { workspace: string })[]> =>
-  (
+  readStored(
+    'rules',
+    ruleSchema,
     await database
       .select()
       .from(rules)
       .where(workspace === undefined ? undefined : eq(rules.workspace, workspace))
-      .orderBy(rules.id)
-  ).map(row => ({ ...ruleSchema.parse(row.rule), workspace: row.workspace }))
+      .orderBy(rules.id),
+    row => ({ id: row.id, value: row.rule }),
+  ).map(({ row, value }) => ({ ...value, workspace: row.workspace }))
 
 export const saveRule = (database: Executor, workspace: string, rule: Rule) =>
   database

@@ -1,6 +1,7 @@
 import { getTableColumns, type SQL, sql } from 'drizzle-orm'
-import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core'
+import { type AnyPgColumn, getTableConfig, type PgTable } from 'drizzle-orm/pg-core'
 import type { Executor } from './connect'
+import { isThereAlready } from './errors'
 
 const BATCH = 4000
 
@@ -23,6 +24,13 @@ function describe(table: PgTable, row: Record<string, unknown>) {
     types: sql.raw(columns.map(c => `"${c.name}" ${c.getSQLType()}`).join(', ')),
   }
 }
+
+/**
+ * Whether a column holds one of some values, which go as one parameter: a parameter a value ends at 65,535,
+ * and in a full call stack before that.
+ */
+export const oneOf = (column: AnyPgColumn, values: readonly string[]): SQL =>
+  sql`${column} = any (array(select value::${sql.raw(column.getSQLType())} from jsonb_array_elements_text(${JSON.stringify(values)}::jsonb) as value))`
 
 /**
  * Stores rows that never change: one that is there already stays as it is. Rows are made while the
@@ -64,32 +72,26 @@ async function insertNew(database: Executor, insert: SQL, otherwise: SQL): Promi
   }
 }
 
-const UNIQUE_VIOLATION = '23505'
-const isThereAlready = (error: unknown): boolean =>
-  error instanceof Error &&
-  (('code' in error && error.code === UNIQUE_VIOLATION) || isThereAlready(error.cause))
-
 /**
  * Stores rows in batches, each as one JSON parameter that the database expands: an order of magnitude
  * faster than a parameter a value. Rows already there are replaced when they differ.
  *
- * @param touched columns that do not make a row different
+ * @param unless a condition under which a row that is there stays as it is; the new one is `excluded`
  * @returns how many rows were new or changed
  */
 export async function upsertRows(
   database: Executor,
   table: PgTable,
   rows: readonly Record<string, unknown>[],
-  touched: readonly string[] = [],
+  { unless }: { unless?: SQL } = {},
 ): Promise<number> {
   if (!rows[0]) return 0
   const { name, prefix, key, names, types } = describe(table, rows[0])
   const rest = names.filter(n => !key.includes(n))
-  const compared = rest.filter(n => !touched.includes(n))
   const set = sql.raw(rest.map(n => `"${n}" = excluded."${n}"`).join(', '))
   const onConflict: SQL =
-    compared.length > 0
-      ? sql`do update set ${set} where (${identifiers(compared, prefix)}) is distinct from (${identifiers(compared, 'excluded.')})`
+    rest.length > 0
+      ? sql`do update set ${set} where (${identifiers(rest, prefix)}) is distinct from (${identifiers(rest, 'excluded.')})${unless ? sql` and not coalesce(${unless}, false)` : sql``}`
       : sql`do nothing`
   let changed = 0
   for (let i = 0; i < rows.length; i += BATCH) {

@@ -6,7 +6,7 @@ import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { migrateDatabase, openDatabase } from './connect'
-import { socketFile } from './socket'
+import { newSocketFolder, socketFile } from './socket'
 import { createWorkspace } from './workspace'
 
 /** For tests: the driver and protocol that are used in earnest, on a database in memory with workspace `w`. */
@@ -14,7 +14,11 @@ export async function openTestDatabase() {
   const folder = realpathSync(mkdtempSync(join(tmpdir(), 'aequant-test-')))
   process.env.AEQUANT_DATA = folder
   const memory = await PGlite.create()
-  const server = new PGLiteSocketServer({ db: memory, path: socketFile(folder), maxConnections: 8 })
+  const server = new PGLiteSocketServer({
+    db: memory,
+    path: socketFile(newSocketFolder(folder)),
+    maxConnections: 8,
+  })
   await server.start()
   const { database, close } = openDatabase()
   await migrateDatabase(database)

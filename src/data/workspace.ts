@@ -6,6 +6,7 @@ import type { PlanScope } from '@/core/links/change'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
 import type { Executor } from './connect'
 import { adEntities, importBatches, networkProfiles, routes, tagPlans, workspaces } from './schema'
+import { readStored, readWithDefaults } from './stored'
 
 export interface Workspace {
   id: string
@@ -16,7 +17,7 @@ export interface Workspace {
 
 export async function findWorkspace(database: Executor, id: string): Promise<Workspace | null> {
   const [row] = await database.select().from(workspaces).where(eq(workspaces.id, id))
-  return row ? { ...row, settings: settingsSchema.parse(row.settings) } : null
+  return row ? { ...row, settings: readWithDefaults('workspaces', id, settingsSchema, row.settings) } : null
 }
 
 export async function createWorkspace(
@@ -41,6 +42,22 @@ export async function saveSettings(database: Executor, id: string, settings: Set
     .where(eq(workspaces.id, id))
 }
 
+/** Says that collectors are to answer by something else from now on. */
+export async function raiseRouting(database: Executor, id: string): Promise<void> {
+  await database
+    .update(workspaces)
+    .set({ routing: sql`${workspaces.routing} + 1` })
+    .where(eq(workspaces.id, id))
+}
+
+/** Rises with every change of what collectors answer by, in any workspace. */
+export async function routingMark(database: Executor): Promise<string> {
+  const [row] = await database
+    .select({ mark: sql<string | null>`sum(${workspaces.routing})::text` })
+    .from(workspaces)
+  return row?.mark ?? ''
+}
+
 /** Says that what is judged has changed; to be called in the transaction that changed it. */
 export async function raiseVersion(database: Executor, id: string): Promise<void> {
   await database
@@ -55,7 +72,9 @@ export async function listProfiles(database: Executor, workspace: string): Promi
     .from(networkProfiles)
     .where(eq(networkProfiles.workspace, workspace))
     .orderBy(asc(networkProfiles.id))
-  return rows.map(row => profileSchema.parse(row.profile))
+  return readStored('network_profiles', profileSchema, rows, row => ({ id: row.id, value: row.profile })).map(
+    ({ value }) => value,
+  )
 }
 
 export const saveProfile = (database: Executor, workspace: string, profile: NetworkProfile) =>

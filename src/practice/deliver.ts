@@ -1,4 +1,5 @@
 import { request } from 'node:http'
+import { ownRequest } from '@/core/shared/ownRequest'
 import { writeCsv } from '@/formats/csv'
 
 const TRIES = 20
@@ -21,7 +22,13 @@ function post(path: string, body: string): Promise<boolean> {
   const port = Number(process.env.PORT ?? 4600)
   return new Promise(done => {
     const sent = request(
-      { host: '127.0.0.1', port, path, method: 'POST', headers: { 'content-type': 'text/csv' } },
+      {
+        host: '127.0.0.1',
+        port,
+        path,
+        method: 'POST',
+        headers: { ...ownRequest, 'content-type': 'text/csv' },
+      },
       response => {
         response.resume()
         response.on('end', () => done(response.statusCode === 200))

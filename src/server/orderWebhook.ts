@@ -1,105 +1,150 @@
 import { randomBytes } from 'node:crypto'
-import { and, eq } from 'drizzle-orm'
-import { Webhook, WebhookVerificationError } from 'standardwebhooks'
-import * as z from 'zod'
-import { rowReader } from '@/core/intake/fields'
-import { orderMessageSchema, rowOfMessage } from '@/core/intake/orderMessage'
-import { exchangeFiles, type RecordOf } from '@/core/intake/records'
-import { zoneClock } from '@/core/shared/days'
+import { and, eq, sql } from 'drizzle-orm'
+import type { OrderArrival } from '@/core/intake/arrival'
+import { LONGEST_ID } from '@/core/intake/fields'
+import { type ReadOrder, readOrderMessage } from '@/core/intake/orderMessage'
+import type { OrderSecret } from '@/core/intake/routing'
+import { DAY_MS, zoneClock } from '@/core/shared/days'
 import { converter } from '@/core/shared/rates'
 import type { Database, Executor } from '@/data/connect'
-import { loadRates, storeRecords } from '@/data/exchange'
-import { keepAside } from '@/data/intake'
+import { loadRates, rowsOf } from '@/data/exchange'
+import { keepAside, keepSecret } from '@/data/intake'
 import { markTestOrders } from '@/data/liveTests'
 import { orders, secrets, webhookMessages } from '@/data/schema'
-import { raiseVersion, type Workspace } from '@/data/workspace'
+import { upsertRows } from '@/data/store'
+import { findWorkspace, raiseVersion, type Workspace } from '@/data/workspace'
+import { checkSignature } from '@/formats/signedMessage'
 
 const NAME = 'orders_webhook'
+const FORMER = 'orders_webhook.former'
+/** How long a replaced secret is taken beside the new one. */
+const FORMER_DAYS = 2
 
-/** The secret that the shop signs with, minted at first use. It leaves the database for nobody but its owner. */
-export async function webhookSecret(database: Executor, workspace: string): Promise<string> {
-  const fresh = `whsec_${randomBytes(24).toString('base64')}`
-  await database.insert(secrets).values({ workspace, name: NAME, value: fresh }).onConflictDoNothing()
-  const [row] = await database
+const mintSecret = () => `whsec_${randomBytes(24).toString('base64')}`
+
+/** What a shop's messages may be signed with: the secret that is given out, minted at first use, and one that it replaced. */
+export async function orderSecrets(database: Executor, workspace: string): Promise<OrderSecret[]> {
+  const value = await keepSecret(database, workspace, NAME, mintSecret)
+  const former = await database
     .select()
     .from(secrets)
-    .where(and(eq(secrets.workspace, workspace), eq(secrets.name, NAME)))
-  return row?.value ?? fresh
+    .where(and(eq(secrets.workspace, workspace), eq(secrets.name, FORMER)))
+  return [{ value, until: null }, ...former.map(f => ({ value: f.value, until: f.until?.getTime() ?? 0 }))]
+}
+
+/** The secret that is given out. It leaves the database for nobody but its owner and the collector. */
+export const webhookSecret = (database: Executor, workspace: string): Promise<string> =>
+  keepSecret(database, workspace, NAME, mintSecret)
+
+/** Gives out a new secret; the one before it is taken for two days more. */
+export async function replaceOrderSecret(database: Database, workspace: string, now: number): Promise<void> {
+  await database.transaction(async transaction => {
+    const value = await webhookSecret(transaction, workspace)
+    const until = new Date(now + FORMER_DAYS * DAY_MS)
+    await transaction
+      .insert(secrets)
+      .values({ workspace, name: FORMER, value, until })
+      .onConflictDoUpdate({ target: [secrets.workspace, secrets.name], set: { value, until } })
+    await transaction
+      .update(secrets)
+      .set({ value: mintSecret() })
+      .where(and(eq(secrets.workspace, workspace), eq(secrets.name, NAME)))
+  })
 }
 
 export type WebhookAnswer =
-  | { status: 200 | 202; order: string; outcome: 'taken' | 'older' | 'set_aside' }
-  | Refusal
-type Refusal = { status: 400 | 401 | 409 | 422; error: string }
+  | { status: 200 | 202; order: string; outcome: 'taken' | 'older' | 'again' | 'set_aside' }
+  | { status: 400 | 401 | 422; error: string }
 
-/**
- * Takes one signed message of the shop about an order (Standard Webhooks). A replay is refused, and a
- * message that is older than what is known of its order changes nothing.
- */
+/** Takes one signed message of the shop about an order (Standard Webhooks) from a caller on this machine. */
 export async function takeOrderMessage(
   database: Database,
   workspace: Workspace,
   body: string,
   headers: Record<string, string>,
 ): Promise<WebhookAnswer> {
-  try {
-    new Webhook(await webhookSecret(database, workspace.id)).verify(body, headers)
-  } catch (error) {
-    if (!(error instanceof WebhookVerificationError)) return { status: 400, error: 'The body is not JSON.' }
-    const timestamp = /timestamp/i.test(error.message)
-    return { status: timestamp ? 400 : 401, error: `${error.message}. Nothing was taken in.` }
-  }
-  const read = readMessage(body)
-  if ('error' in read) return read
+  const problem = checkSignature(body, headers, await orderSecrets(database, workspace.id), Date.now())
+  if (problem) return problem
   const id = headers['webhook-id'] ?? ''
-  return database.transaction(async (transaction): Promise<WebhookAnswer> => {
-    const fresh = await transaction
-      .insert(webhookMessages)
-      .values({ workspace: workspace.id, id, at: new Date() })
-      .onConflictDoNothing()
-    if (fresh.rowCount === 0) return { status: 409, error: `Message ${id} was taken already.` }
-    const order = read.order.order_id
-    const outcome = await storeOrderMessage(transaction, workspace, body)
-    if (outcome) return { status: 200, order, outcome }
-    const facts = { currency: read.order.currency }
-    await keepAside(transaction, workspace.id, [
-      { id, kind: 'order', at: new Date(), reason: 'no_rate', facts, raw: body },
-    ])
-    return { status: 202, order, outcome: 'set_aside' }
-  })
+  if (id.length > LONGEST_ID)
+    return { status: 400, error: `A webhook-id has at most ${LONGEST_ID} characters.` }
+  const read = readOrderMessage(body)
+  if ('error' in read) return { status: 422, error: read.error }
+  const outcome = await database.transaction(transaction =>
+    storeMessage(transaction, workspace, { id, at: Date.now(), message: body }, read),
+  )
+  return { status: outcome === 'set_aside' ? 202 : 200, order: read.order.order_id, outcome }
 }
 
-function readMessage(body: string): Refusal | { order: RecordOf['orders']; changed: Date } {
-  const message = orderMessageSchema.safeParse(JSON.parse(body))
-  if (!message.success) return { status: 422, error: z.prettifyError(message.error) }
-  const columns = Object.fromEntries(exchangeFiles.orders.columns.map(column => [column, null]))
-  const read = rowReader(exchangeFiles.orders.schema)({ ...columns, ...rowOfMessage(message.data) })
-  if (!('record' in read))
-    return { status: 422, error: `data.${read.column}: ${read.reason.replaceAll('_', ' ')}.` }
-  return { order: read.record as RecordOf['orders'], changed: new Date(message.data.timestamp) }
+/** Takes what the collector took of a shop's signed messages, in the order in which they came. */
+export async function takeOrderMessages(
+  database: Executor,
+  workspaceId: string,
+  arrivals: readonly OrderArrival[],
+): Promise<void> {
+  const workspace = await findWorkspace(database, workspaceId)
+  if (!workspace) throw new Error(`There is no workspace ${workspaceId}.`)
+  for (const arrival of arrivals) {
+    const read = readOrderMessage(arrival.message)
+    if ('error' in read) throw new Error(read.error)
+    await storeMessage(database, workspace, arrival, read)
+  }
 }
 
-/** Stores the order of a message whose signature was good; null where its currency has no rate. */
-export async function storeOrderMessage(
+/** Stores a message once: sent again it changes nothing, and one without a rate waits aside. */
+async function storeMessage(
+  database: Executor,
+  workspace: Workspace,
+  { id, at, message }: Pick<OrderArrival, 'id' | 'at' | 'message'>,
+  read: ReadOrder,
+): Promise<'taken' | 'older' | 'again' | 'set_aside'> {
+  const fresh = await database
+    .insert(webhookMessages)
+    .values({ workspace: workspace.id, id, at: new Date(at) })
+    .onConflictDoNothing()
+  if (fresh.rowCount === 0) return 'again'
+  const outcome = await storeOrder(database, workspace, read)
+  if (outcome) return outcome
+  const facts = { currency: read.order.currency }
+  await keepAside(database, workspace.id, [
+    { id, kind: 'order', at: new Date(at), reason: 'no_rate', facts, raw: message },
+  ])
+  return 'set_aside'
+}
+
+/** Stores the order of a message that was set aside; null where its currency still has no rate. */
+export function storeOrderMessage(
   database: Executor,
   workspace: Workspace,
   body: string,
 ): Promise<'taken' | 'older' | null> {
-  const read = readMessage(body)
+  const read = readOrderMessage(body)
   if ('error' in read) throw new Error(read.error)
-  const { order, changed } = read
+  return storeOrder(database, workspace, read)
+}
+
+/**
+ * Stores an order as a message has it. Whether what is held is newer is decided in the statement that
+ * would replace it, so that of two at once the newer holds; what became so at the same time is not older.
+ */
+async function storeOrder(
+  database: Executor,
+  workspace: Workspace,
+  { order, changed }: ReadOrder,
+): Promise<'taken' | 'older' | null> {
   if (!(await hasRate(database, workspace, order))) return null
-  const own = and(eq(orders.workspace, workspace.id), eq(orders.order_id, order.order_id))
-  const [before] = await database.select({ changed: orders.changed_at }).from(orders).where(own)
-  if (before?.changed && before.changed >= changed) return 'older'
-  await storeRecords(database, workspace.id, 'orders', [order])
-  await database.update(orders).set({ changed_at: changed }).where(own)
+  const changed_at = new Date(changed).toISOString()
+  const rows = rowsOf(workspace.id, 'orders', [order]).map(row => ({ ...row, changed_at }))
+  const stored = await upsertRows(database, orders, rows, {
+    unless: sql`${orders.changed_at} > excluded.changed_at`,
+  })
+  if (stored === 0) return 'older'
   await markTestOrders(database, workspace.id)
   await raiseVersion(database, workspace.id)
   return 'taken'
 }
 
-async function hasRate(database: Executor, { id, settings }: Workspace, order: RecordOf['orders']) {
+async function hasRate(database: Executor, { id, settings }: Workspace, order: ReadOrder['order']) {
   if (order.currency === settings.currency) return true
   const toOwn = converter(await loadRates(database, id))
   const { day } = zoneClock(settings.time_zone)(order.ordered_at)

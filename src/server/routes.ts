@@ -1,14 +1,22 @@
-import { createHash, randomBytes } from 'node:crypto'
+import { createHash, createHmac, randomBytes } from 'node:crypto'
 import { renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type Offer, type PlacedNetwork, type Routing, routingSchema } from '@/core/intake/routing'
+import * as z from 'zod'
+import {
+  type Offer,
+  type PlacedNetwork,
+  type Routing,
+  routeSchema,
+  routingSchema,
+} from '@/core/intake/routing'
 import { settingsSchema } from '@/core/intake/settings'
 import { assembleLink } from '@/core/links/assemble'
 import { profileSchema } from '@/core/links/profile'
 import { fillCode } from '@/core/signals/fillCode'
 import { usualWorth } from '@/core/signals/result'
+import { badPatterns } from '@/core/signals/rule'
 import type { Database, Executor } from '@/data/connect'
-import { listPartners, listSites, siteKey } from '@/data/intake'
+import { keepSecret, listPartners, listSites, siteKey } from '@/data/intake'
 import { runningTests } from '@/data/liveTests'
 import { listDefinitions, listRules, listSlots } from '@/data/signals'
 import {
@@ -18,20 +26,45 @@ import {
   listProfiles,
   listRoutes,
   type Route,
+  raiseRouting,
+  routingMark,
   saveRoute,
   saveSettings,
   type Workspace,
 } from '@/data/workspace'
 import { dataFolder } from '@/formats/dataFolder'
+import { orderSecrets } from './orderWebhook'
+import { noteFailure, noteSuccess } from './standing'
+import { WORKSPACE } from './workspace'
 
 export const trackingOrigin = (): string =>
   process.env.TRACKING_ORIGIN ?? `http://localhost:${process.env.COLLECTOR_PORT ?? 4610}`
 
-/** The code of the tracking domain that leads a network's clicks to a landing page. */
-const codeOf = (network: string, page: string) =>
+/** Codes of before they could not be guessed: those that are at networks go on leading, new ones are none. */
+const formerCode = (network: string, page: string) =>
   `${network.slice(0, 2)}${createHash('sha256').update(page).digest('hex').slice(0, 6)}`
-export const trackingAddress = (network: string, page: string): string =>
-  `${trackingOrigin()}/c/${codeOf(network, page)}`
+
+const CODES_SECRET = 'codes'
+const CODE_LENGTH = 14
+/** The address of the tracking domain that leads a network's clicks to a landing page. */
+export interface PageCodes {
+  codeOf: (network: string, page: string) => string
+  addressOf: (network: string, page: string) => string
+}
+
+/** The codes of a workspace's landing pages: always the same for a page, and told to nobody by the page. */
+export async function pageCodes(database: Executor, workspace: string): Promise<PageCodes> {
+  const key = await keepSecret(database, workspace, CODES_SECRET, mintCode)
+  const known = new Set((await listRoutes(database)).filter(r => r.workspace === workspace).map(r => r.code))
+  const codeOf = (network: string, page: string) => {
+    const former = formerCode(network, page)
+    if (known.has(former)) return former
+    const letters = network.replace(/[^A-Za-z0-9]/g, '').slice(0, 2)
+    const digest = createHmac('sha256', key).update(`${network}\n${page}`).digest('base64url')
+    return `${letters}${digest.slice(0, CODE_LENGTH)}`
+  }
+  return { codeOf, addressOf: (network, page) => `${trackingOrigin()}/c/${codeOf(network, page)}` }
+}
 
 /** A landing page as a click should find it: its slips mended, as the station says them. */
 const mendAddress = (page: string): string => {
@@ -45,15 +78,15 @@ export const mintCode = (): string => randomBytes(9).toString('base64url')
 export const siteKeyOf = (database: Executor, workspace: string): Promise<string> =>
   siteKey(database, workspace, mintCode)
 
-/** Gives every landing page its code, and writes the routing table by which the collector answers. */
+/** Gives every landing page its code, and has every collector answer by what there is now. */
 export async function publishRoutes(
   database: Database,
   workspace: string,
   folder = dataFolder(),
 ): Promise<void> {
-  const entities = await listEntities(database, workspace)
+  const { codeOf } = await pageCodes(database, workspace)
   const pages = new Map(
-    entities.flatMap(({ network, landingPage }) =>
+    (await listEntities(database, workspace)).flatMap(({ network, landingPage }) =>
       landingPage ? [[codeOf(network, landingPage), { network, landingPage }] as const] : [],
     ),
   )
@@ -67,7 +100,36 @@ export async function publishRoutes(
     })),
   )
   await siteKeyOf(database, workspace)
-  const rules = await listRules(database)
+  await raiseRouting(database, workspace)
+  await writeRouting(database, folder)
+}
+
+/** A route that cannot be published, with what is wrong with it. */
+export interface BrokenRoute {
+  workspace: string
+  code: string
+  why: string
+}
+
+/** The routes that collectors answer by; one that is wrong leads nowhere, and keeps no other from leading. */
+function publishable(routes: readonly Route[]) {
+  const codes: Routing['codes'] = {}
+  const broken: BrokenRoute[] = []
+  for (const { code, ...route } of routes) {
+    const read = routeSchema.safeParse(route)
+    if (read.success) codes[code] = read.data
+    else broken.push({ workspace: route.workspace, code, why: z.prettifyError(read.error) })
+  }
+  return { codes, broken }
+}
+
+/** Routes that are left out of the routing table until somebody mends them. */
+export const brokenRoutes = async (database: Executor): Promise<BrokenRoute[]> =>
+  publishable(await listRoutes(database)).broken
+
+/** Writes the routing table by which the collector of a data folder answers. */
+async function writeRouting(database: Database, folder: string): Promise<void> {
+  const rules = (await listRules(database)).filter(rule => badPatterns(rule).length === 0)
   const tests = await runningTests(database)
   const sites = await Promise.all(
     (await listSites(database)).map(
@@ -79,13 +141,14 @@ export async function publishRoutes(
             rules: rules.filter(r => r.workspace === of),
             networks: await placedNetworks(database, of),
             tests: tests.filter(t => t.workspace === of).map(t => t.token),
+            order_secrets: await orderSecrets(database, of),
           },
         ] as const,
     ),
   )
   const routing: Routing = routingSchema.parse({
     version: 2,
-    codes: Object.fromEntries((await listRoutes(database)).map(({ code, ...route }) => [code, route])),
+    codes: publishable(await listRoutes(database)).codes,
     partners: Object.fromEntries(
       (await listPartners(database)).map(p => [
         p.code,
@@ -93,11 +156,32 @@ export async function publishRoutes(
       ]),
     ),
     sites: Object.fromEntries(sites),
-    fallback: (await findWorkspace(database, workspace))?.settings.fallback_address ?? null,
+    fallback: (await findWorkspace(database, WORKSPACE))?.settings.fallback_address ?? null,
   })
   const file = join(folder, 'routing.json')
-  writeFileSync(`${file}.new`, JSON.stringify(routing), { flush: true })
-  renameSync(`${file}.new`, file)
+  const fresh = `${file}.${process.pid}`
+  writeFileSync(fresh, JSON.stringify(routing), { flush: true, mode: 0o600 })
+  renameSync(fresh, file)
+}
+
+const LOOK_EVERY_MS = 300
+
+/** Writes the routing table whenever another application on the same database has changed what stands in it. */
+export async function publishForever(database: Database, folder: string): Promise<never> {
+  let published = ''
+  for (;;) {
+    let pause = LOOK_EVERY_MS
+    try {
+      const mark = await routingMark(database)
+      if (mark !== published) await writeRouting(database, folder)
+      published = mark
+      noteSuccess('routes')
+    } catch (error) {
+      pause = 2000
+      noteFailure('routes', 'The routing table cannot be written; it is tried again.', error, Date.now())
+    }
+    await new Promise(next => setTimeout(next, pause))
+  }
 }
 
 /** The networks' codes that our tag places, each with the results that it hears of. */
@@ -121,6 +205,8 @@ async function placedNetworks(database: Executor, workspace: string): Promise<Pl
 export async function keepRoute(database: Database, route: Route): Promise<string | null> {
   const code = route.code || mintCode()
   if (!/^[A-Za-z0-9_-]{1,64}$/.test(code)) return 'A code is letters, digits, - and _, at most 64 of them.'
+  const read = routeSchema.safeParse(route)
+  if (!read.success) return z.prettifyError(read.error)
   const taken = (await listRoutes(database)).find(r => r.code === code)
   if (taken && taken.workspace !== route.workspace) return `The code ${code} is taken. Choose another.`
   await saveRoute(database, { ...route, code })

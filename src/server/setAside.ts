@@ -1,9 +1,12 @@
 import { arrivalSchema } from '@/core/intake/arrival'
 import { type PostbackField, type SaleStatus, saleStatuses } from '@/core/intake/postback'
-import type { Database } from '@/data/connect'
+import { readParameters } from '@/core/shared/text'
+import type { Database, Executor } from '@/data/connect'
 import { type Alike, groupAside, listAlike, listPartners, savePartner, settle } from '@/data/intake'
 import { raiseVersion, saveSettings, type Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
+import { readEntry } from './drain/readJournal'
+import { storeArrivals } from './drain/storeArrivals'
 import { storePostbacks } from './drain/storePostbacks'
 import { asideOf, importFile, isFileKind } from './import/importFile'
 import { storeOrderMessage } from './orderWebhook'
@@ -70,7 +73,9 @@ export async function mendGroup(
       const taken =
         item.kind === 'postback'
           ? await storePostbacks(transaction, id, postbackOf(item.raw))
-          : item.kind === 'order' && (await storeOrderMessage(transaction, workspace, item.raw)) !== null
+          : item.kind === 'line'
+            ? await storeLine(transaction, item)
+            : item.kind === 'order' && (await storeOrderMessage(transaction, workspace, item.raw)) !== null
       if (!taken) return
       await settle(transaction, id, [item.id], 'taken')
       await raiseVersion(transaction, id)
@@ -125,12 +130,22 @@ function cellsOf(raw: string): Record<string, string> | null {
   return cells ?? null
 }
 
+/** Takes in a line of the journal that the database once refused. */
+async function storeLine(
+  database: Executor,
+  { raw, facts }: { raw: string; facts: Record<string, string> },
+): Promise<boolean> {
+  const read = readEntry(Buffer.from(raw, facts.written === 'base64' ? 'base64' : 'utf8'))
+  if ('arrival' in read) await storeArrivals(database, [read.arrival])
+  return 'arrival' in read
+}
+
 function postbackOf(raw: string) {
   const arrival = arrivalSchema.parse(JSON.parse(raw))
   return arrival.kind === 'postback' ? [arrival] : []
 }
 const parametersOf = (raw: string): string[] => [
-  ...new Set(postbackOf(raw).flatMap(({ query }) => [...new URLSearchParams(query).keys()])),
+  ...new Set(postbackOf(raw).flatMap(({ query }) => [...readParameters(query).keys()])),
 ]
 
 const fieldOfReason: Record<string, PostbackField> = {

@@ -10,6 +10,7 @@ export const rejectWords: Record<RejectReason, string> = {
   not_an_amount: 'is no amount; write a decimal such as 149.00, no finer than the currency',
   negative_amount: 'is below zero; refunds have a column of their own',
   not_a_rate: 'is no exchange rate above zero',
+  not_a_web_address: 'is no web address: write it whole, with https://',
   unknown_status: 'is none of paid, refunded, partially_refunded, cancelled, test',
   unknown_kind: 'is neither click nor view',
   no_rate: 'has no exchange rate of that day or the 7 days before; add it to rates.csv',

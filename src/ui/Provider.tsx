@@ -5,11 +5,12 @@ import type { ReactNode } from 'react'
 import { EmotionRegistry } from './EmotionRegistry'
 import { system } from './theme'
 
-export function Provider({ children }: { children: ReactNode }) {
+/** @param nonce by which this page's own inline script is known (Content Security Policy) */
+export function Provider({ nonce, children }: { nonce: string; children: ReactNode }) {
   return (
     <EmotionRegistry>
       <ChakraProvider value={system}>
-        <ThemeProvider attribute="class" disableTransitionOnChange>
+        <ThemeProvider attribute="class" disableTransitionOnChange nonce={nonce}>
           {children}
         </ThemeProvider>
       </ChakraProvider>

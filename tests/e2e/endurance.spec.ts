@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
 import pg from 'pg'
+import { ownRequest } from '../../src/core/shared/ownRequest'
 import { socketFolder } from '../../src/data/socket'
 import { type Application, processOn, startApplication } from './application'
 
@@ -29,7 +30,7 @@ test('an empty workspace teaches, and its first file gives the first figure', as
     (
       await page.request.post(`${app.origin}/api/import/delivery`, {
         data: delivery,
-        headers: { 'content-type': 'text/csv' },
+        headers: { ...ownRequest, 'content-type': 'text/csv' },
       })
     ).status(),
   ).toBe(200)
@@ -46,7 +47,7 @@ test('a second start on the same folder is refused', () => {
     encoding: 'utf8',
   })
   expect(second.status).toBe(1)
-  expect(second.stderr).toContain('already runs')
+  expect(second.stderr).toContain('Another Aequant runs on')
 })
 
 test('application and collector are killed twenty times under load: every acknowledged record is there once', async ({

@@ -4,8 +4,9 @@ import * as z from 'zod'
 import { partnerSchema, postbackFields, saleStatuses } from '@/core/intake/postback'
 import { offerSchema, routeSchema } from '@/core/intake/routing'
 import { sharedDatabase } from '@/data/connect'
+import { replaceOrderSecret } from '@/server/orderWebhook'
 import { keepPartner, sendTestPostback } from '@/server/partners'
-import { addOffer, keepFallback, keepRoute } from '@/server/routes'
+import { addOffer, keepFallback, keepRoute, publishRoutes } from '@/server/routes'
 import { mendGroup, nameSource } from '@/server/setAside'
 import { workspaceHere } from '../frame'
 
@@ -45,6 +46,14 @@ export async function mend(
   } catch (error) {
     return error instanceof Error ? error.message : 'It could not be done.'
   }
+}
+
+/** Gives out a new secret for the shop's signed orders. */
+export async function replaceSecret(): Promise<void> {
+  const { id } = await workspaceHere()
+  await replaceOrderSecret(sharedDatabase(), id, Date.now())
+  await publishRoutes(sharedDatabase(), id)
+  refresh()
 }
 
 /** Keeps where clicks on unknown or paused codes go. Gives what is wrong, or null when it is done. */

@@ -10,6 +10,7 @@ import { installOnPractice } from '@/server/signals/handOff'
 import { beginTest, stopTest } from '@/server/signals/liveTest'
 import { keepNetwork, type NetworkSetup } from '@/server/signals/networks'
 import { dropRule, keepRule, type RuleTry, siteHome, tryRule } from '@/server/signals/rules'
+import { ruleFindingWords } from '@/ui/signals/ruleWords'
 import { workspaceHere } from '../frame'
 
 /** Keeps a rule, under a new ID where it has none. Gives what is wrong, or null when it is done. */
@@ -17,7 +18,8 @@ export async function saveRule(rule: Rule): Promise<string | null> {
   const read = ruleSchema.safeParse({ ...rule, id: rule.id || v7() })
   if (!read.success) return z.prettifyError(read.error)
   const { id } = await workspaceHere()
-  await keepRule(sharedDatabase(), id, read.data)
+  const wrong = await keepRule(sharedDatabase(), id, read.data)
+  if (wrong) return ruleFindingWords(wrong)
   refresh()
   return null
 }

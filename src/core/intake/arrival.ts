@@ -1,33 +1,42 @@
 import * as z from 'zod'
+import { LONGEST_ID } from './fields'
+import { LONGEST_ORDER_MESSAGE } from './orderMessage'
 
 // What the collector writes into its journal, one JSON line each. An ID makes a record the same however
 // often it is read.
 
+/** The longest text of a record, in UTF-16 units; the collector takes no longer address than this. */
+export const LONGEST_TEXT = 65_536
+const short = z.string().max(LONGEST_ID)
+const long = z.string().max(LONGEST_TEXT)
+
 const envelope = {
-  id: z.string().min(1).max(80),
+  id: short.min(1),
   /** epoch ms at which the collector received it */
   at: z.number(),
-  workspace: z.string(),
+  workspace: short,
   /** the sender's network: the first 24 bits of an IPv4 address, the first 48 of an IPv6 one */
-  from: z.string(),
+  from: short,
   agent: z.string().max(512),
+  /** fields that held what no database takes, and what stands in its place */
+  cleaned: z.array(z.string()).optional(),
 }
 
 /** An ad click, by redirect or as the tag on the landing page reports it. */
 const clickArrival = z.object({
   kind: z.literal('click'),
   ...envelope,
-  network: z.string(),
-  code: z.string(),
+  network: short,
+  code: short,
   /** the query as it arrived, still encoded, without `?` */
-  query: z.string(),
+  query: long,
   /** where the click was sent, or where it landed */
-  landing: z.string(),
-  visitor: z.string().nullable(),
+  landing: long,
+  visitor: short.nullable(),
   /** IANA zone of the browser, where a script could ask it */
-  zone: z.string().nullish(),
+  zone: short.nullish(),
   /** the live test that it belongs to */
-  test: z.string().nullish(),
+  test: short.nullish(),
 })
 export type ClickArrival = z.infer<typeof clickArrival>
 
@@ -35,13 +44,12 @@ export type ClickArrival = z.infer<typeof clickArrival>
 const hopArrival = z.object({
   kind: z.literal('hop'),
   ...envelope,
-  code: z.string(),
-  click: z.string().nullable(),
-  offer: z.string(),
-  visitor: z.string().nullable(),
+  code: short,
+  click: short.nullable(),
+  offer: long,
+  visitor: short.nullable(),
 })
 
-const short = z.string().max(200)
 /** What the tag on a page says of an event; texts that are too long are cut by the tag. */
 export const beaconSchema = z.object({
   site: short,
@@ -110,16 +118,27 @@ const observationArrival = z.object({ kind: z.literal('observation'), ...envelop
 const postbackArrival = z.object({
   kind: z.literal('postback'),
   ...envelope,
-  partner: z.string(),
-  query: z.string(),
+  partner: short,
+  /** without the partner's secret */
+  query: long,
 })
 export type PostbackArrival = z.infer<typeof postbackArrival>
+
+/** The shop's word of an order, whose signature was good: one message of the Standard Webhooks specification. */
+const orderArrival = z.object({
+  kind: z.literal('order'),
+  ...envelope,
+  /** the body as it came */
+  message: z.string().max(LONGEST_ORDER_MESSAGE),
+})
+export type OrderArrival = z.infer<typeof orderArrival>
 
 export const arrivalSchema = z.discriminatedUnion('kind', [
   clickArrival,
   hopArrival,
   eventArrival,
   postbackArrival,
+  orderArrival,
   observationArrival,
 ])
 export type Arrival = z.infer<typeof arrivalSchema>

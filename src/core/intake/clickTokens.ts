@@ -1,5 +1,7 @@
 import type { NetworkProfile } from '../links/profile'
 import { parseTemplate } from '../links/template'
+import { cleanText, readParameters } from '../shared/text'
+import { LONGEST_ID } from './fields'
 
 /** Which token each parameter of a network's plan carries: those whose template is one token alone. */
 export function tokensByKey(
@@ -22,10 +24,10 @@ export function readTokens(
 ): Map<string, string> {
   const values = new Map<string, string>()
   const { open, close } = profile.dialect
-  for (const [key, value] of new URLSearchParams(query)) {
+  for (const [key, value] of readParameters(query)) {
     const token = tokens.get(key)
     const unresolved = open !== '' && value.startsWith(open) && value.endsWith(close)
-    if (token && value && !unresolved) values.set(token, value)
+    if (token && value && !unresolved) values.set(token, cleanText(value, LONGEST_ID))
   }
   return values
 }

@@ -12,6 +12,7 @@ export type RejectReason =
   | 'not_an_amount'
   | 'negative_amount'
   | 'not_a_rate'
+  | 'not_a_web_address'
   | 'unknown_status'
   | 'unknown_kind'
   | 'no_rate'
@@ -32,6 +33,9 @@ export interface Reject {
 
 /** Longest cell that is taken; readers refuse a longer one before they look at the row. */
 export const LONGEST_CELL = 4096
+
+/** Longest ID, name of a network or word by which things are kept: an index row holds no more than a few of them. */
+export const LONGEST_ID = 200
 
 const refuse = (ctx: z.RefinementCtx, reason: RejectReason) => {
   ctx.addIssue({ code: 'custom', message: reason })

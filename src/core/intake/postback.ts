@@ -1,5 +1,7 @@
 import * as z from 'zod'
 import { currencyExponent, type Minor, parseAmount } from '../shared/money'
+import { readParameters } from '../shared/text'
+import { LONGEST_ID } from './fields'
 
 /** What a postback can say; each stands in a parameter that the partner names in its own way. */
 export const postbackFields = ['click', 'deal', 'amount', 'currency', 'status'] as const
@@ -36,7 +38,7 @@ export interface PartnerSale {
   /** parameters that the partner's sheet does not know */
   others: Record<string, string>
 }
-export type PostbackProblem = 'no_deal' | 'not_an_amount' | 'not_a_currency' | 'unknown_status'
+export type PostbackProblem = 'no_deal' | 'too_long' | 'not_an_amount' | 'not_a_currency' | 'unknown_status'
 
 /**
  * Reads one postback by its partner's sheet.
@@ -47,7 +49,7 @@ export function readPostback(
   query: string,
   partner: Partner,
 ): { sale: PartnerSale } | { problem: PostbackProblem; at: string; value: string } {
-  const given = new URLSearchParams(query)
+  const given = readParameters(query)
   const named = (field: PostbackField) => {
     const parameter = partner.parameters[field]
     return (parameter && given.get(parameter)?.trim()) || null
@@ -59,6 +61,8 @@ export function readPostback(
   })
   const deal = named('deal')
   if (!deal) return refuse('no_deal', 'deal')
+  if (deal.length > LONGEST_ID) return refuse('too_long', 'deal')
+  if ((named('click')?.length ?? 0) > LONGEST_ID) return refuse('too_long', 'click')
   const currency = (named('currency') ?? partner.currency).toUpperCase()
   if (currencyExponent(currency) === null) return refuse('not_a_currency', 'currency')
   const amountText = named('amount')

@@ -156,6 +156,9 @@ const rateRow = z.object({
 })
 export type RateRow = z.infer<typeof rateRow>
 
+/** Whether a click could be sent there. */
+const isWebAddress = (text: string): boolean => /^https?:\/\//i.test(text) && URL.canParse(text)
+
 /** One line of ads.csv: an ad as the network knows it, and where it leads. */
 const adRow = z.object({
   network: requiredText,
@@ -165,7 +168,11 @@ const adRow = z.object({
   ad_set_name: optionalText,
   ad_id: requiredText,
   ad_name: optionalText,
-  landing_page: optionalText,
+  landing_page: optionalText.transform((s, ctx) => {
+    if (s === null || isWebAddress(s)) return s
+    ctx.addIssue({ code: 'custom', message: 'not_a_web_address' satisfies RejectReason })
+    return z.NEVER
+  }),
   /** the address that stands at the network */
   address: optionalText,
 })

@@ -38,13 +38,18 @@ export const placedNetworkSchema = z.object({
 })
 export type PlacedNetwork = z.infer<typeof placedNetworkSchema>
 
-/** What the tag of a site does on its pages. */
+/** What a shop may sign its messages with: a replaced secret is valid until an instant (epoch ms). */
+export const orderSecretSchema = z.object({ value: z.string().min(1), until: z.number().nullable() })
+export type OrderSecret = z.infer<typeof orderSecretSchema>
+
+/** What the tag of a site does on its pages, and how its shop signs orders. */
 const siteSchema = z.object({
   workspace,
   rules: z.array(ruleSchema).default([]),
   networks: z.array(placedNetworkSchema).default([]),
   /** live tests that run at the moment */
   tests: z.array(z.string()).default([]),
+  order_secrets: z.array(orderSecretSchema).default([]),
 })
 
 /** The file by which the collector answers: the codes of the tracking domain and the sites with our tag. */

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { comparisons } from './matchAddress'
+import { comparisons } from './addressMatcher'
 
 const LONGEST_TEXT = 500
 const conditionSchema = z.object({ by: z.enum(comparisons), text: z.string().min(1).max(LONGEST_TEXT) })

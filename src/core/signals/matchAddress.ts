@@ -1,104 +1,10 @@
-/** How a rule's text is compared with an address. */
-export const comparisons = ['equals', 'starts_with', 'contains', 'pattern'] as const
-export type Comparison = (typeof comparisons)[number]
-export interface AddressCondition {
-  by: Comparison
-  text: string
-}
-/** Which addresses are meant: any of some conditions, and none of others. No condition at all is every address. */
-export interface AddressConditions {
-  any: readonly AddressCondition[]
-  none: readonly AddressCondition[]
-}
-
-interface Parts {
-  host: string
-  path: string
-  parameters: [string, string][]
-  /** host, path and query as one text: what prefixes, parts and patterns are compared with */
-  text: string
-}
-
-const parsed = new Map<string, Parts | null>()
-const MOST_PARSED = 5000
-
-/** An address without scheme, default port, fragment and trailing slash; null for what is none. */
-function partsOf(address: string): Parts | null {
-  let parts = parsed.get(address)
-  if (parts === undefined) {
-    parts = readParts(address)
-    if (parsed.size >= MOST_PARSED) parsed.clear()
-    parsed.set(address, parts)
-  }
-  return parts
-}
-
-function readParts(address: string): Parts | null {
-  const relative = address.startsWith('/')
-  const whole = relative
-    ? `http://a${address}`
-    : /^[a-z][a-z0-9+.-]*:\/\//i.test(address)
-      ? address
-      : `http://${address}`
-  if (!URL.canParse(whole)) return null
-  const url = new URL(whole)
-  const host = relative ? '' : url.host.replace(/:(80|443)$/, '')
-  const path = url.pathname.replace(/\/+$/, '')
-  return { host, path, parameters: [...url.searchParams], text: host + path + url.search }
-}
-
-/** Text of a rule, brought into the form of `Parts.text`, so that neither scheme nor letter case of the host matter. */
-function prefixOf(text: string): string {
-  const bare = text.replace(/^[a-z][a-z0-9+.-]*:\/\//i, '').replace(/^([^/?#]*?):(?:80|443)(?=[/?#]|$)/, '$1')
-  const [, host = '', rest = ''] = /^([^/?#]*)(.*)$/s.exec(bare) ?? []
-  return host.toLowerCase() + rest
-}
-
-const tests: Record<Comparison, (text: string, address: Parts) => boolean> = {
-  /** Every parameter of the rule must be there; the address may have more. */
-  equals: (text, { host, path, parameters }) => {
-    const wanted = partsOf(text)
-    return (
-      wanted !== null &&
-      (wanted.host === '' || wanted.host === host) &&
-      wanted.path === path &&
-      wanted.parameters.every(([key, value]) => parameters.some(([k, v]) => k === key && v === value))
-    )
-  },
-  starts_with: (text, { host, text: address }) => {
-    const prefix = prefixOf(text)
-    const from = prefix.startsWith('/') ? address.slice(host.length) : address
-    return from.startsWith(prefix) || `${from}/` === prefix
-  },
-  contains: (text, { text: address }) => address.includes(text),
-  pattern: (text, { text: address }) => compile(text)?.test(address) ?? false,
-}
-
-const patterns = new Map<string, RegExp | null>()
-/** A regular expression of a rule; null for one that is none. */
-export function compile(text: string): RegExp | null {
-  let pattern = patterns.get(text)
-  if (pattern === undefined) {
-    try {
-      pattern = new RegExp(text)
-    } catch {
-      pattern = null
-    }
-    patterns.set(text, pattern)
-  }
-  return pattern
-}
+import { addressMatcher } from './addressMatcher'
+import { compilePattern } from './pattern'
 
 /**
- * Whether an address is meant. Scheme, default port, trailing slash and the letter
- * case of the host make no difference; a text that begins with `/` is compared on any host.
+ * Whether an address is meant by some conditions; see `addressMatcher`.
  *
  * @example
  * matchesAddress({ any: [{ by: 'equals', text: '/thanks' }], none: [] }, 'https://Tarnbrook.example/thanks/?o=1') // true
  */
-export function matchesAddress({ any, none }: AddressConditions, address: string): boolean {
-  const parts = partsOf(address)
-  if (!parts) return false
-  const holds = ({ by, text }: AddressCondition) => tests[by](text, parts)
-  return (any.length === 0 || any.some(holds)) && !none.some(holds)
-}
+export const matchesAddress = addressMatcher(compilePattern)

@@ -1,7 +1,8 @@
 import * as z from 'zod'
 import type { Severity } from '../shared/finding'
 import { addressConditionsSchema } from './address'
-import { compile, matchesAddress } from './matchAddress'
+import { matchesAddress } from './matchAddress'
+import { type PatternProblem, patternProblem } from './pattern'
 
 const selector = z.string().min(1).max(300)
 const share = z.int().min(1).max(100)
@@ -46,10 +47,18 @@ export type Rule = z.infer<typeof ruleSchema>
 
 export type RuleFinding = { severity: Severity; at: { rule: string } } & (
   | { code: 'matches_every_page'; text: string | null }
-  | { code: 'bad_pattern'; text: string }
+  | { code: 'bad_pattern'; text: string; problem: PatternProblem }
   | { code: 'matches_nothing_seen'; seen: number }
   | { code: 'excludes_itself' }
 )
+
+/** The patterns of a rule that no tag is given: what is none, and what a browser could hang in. */
+export function badPatterns({ id, where }: Rule): (RuleFinding & { code: 'bad_pattern' })[] {
+  return [...where.any, ...where.none].flatMap(({ by, text }) => {
+    const problem = by === 'pattern' ? patternProblem(text) : null
+    return problem ? [{ code: 'bad_pattern', severity: 'error', at: { rule: id }, text, problem }] : []
+  })
+}
 
 const A_PAGE_NOBODY_HAS = '/aequant/no-such-page-0'
 
@@ -60,11 +69,8 @@ const A_PAGE_NOBODY_HAS = '/aequant/no-such-page-0'
  * @param seen addresses of pages, or of links for a rule on link clicks
  */
 export function checkRule(rule: Rule, site: string, seen: readonly string[]): RuleFinding[] {
-  const findings: RuleFinding[] = []
   const at = { rule: rule.id }
-  for (const { by, text } of [...rule.where.any, ...rule.where.none])
-    if (by === 'pattern' && compile(text) === null)
-      findings.push({ code: 'bad_pattern', severity: 'error', at, text })
+  const findings: RuleFinding[] = badPatterns(rule)
   if (rule.when.on === 'page') {
     const home = new URL('/', site).href
     const nowhere = new URL(A_PAGE_NOBODY_HAS, site).href

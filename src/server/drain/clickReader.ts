@@ -1,8 +1,10 @@
 import type { ClickArrival } from '@/core/intake/arrival'
 import { readTokens, tokensByKey } from '@/core/intake/clickTokens'
+import { LONGEST_ID } from '@/core/intake/fields'
 import { occurredAt } from '@/core/intake/occurred'
 import type { NetworkProfile } from '@/core/links/profile'
 import { append } from '@/core/shared/append'
+import { cleanText, readParameters } from '@/core/shared/text'
 import type { Executor } from '@/data/connect'
 import { listSavedLinks } from '@/data/savedLinks'
 import { type AdEntity, listEntities, listPlans, listProfiles } from '@/data/workspace'
@@ -11,16 +13,19 @@ import { countryOf, readAgent } from './agents'
 /** The same visitor on the same link again within this time is a repeat: a double click, a reload. */
 const REPEAT_MS = 10_000
 const MOST_VISITORS = 50_000
-const lastSeen = new Map<string, number>()
+const lastSeen = new Map<string, { id: string; at: number; repeated: boolean }>()
 
 function isRepeat(arrival: ClickArrival, at: number): boolean {
   if (!arrival.visitor) return false
   const key = `${arrival.workspace} ${arrival.code} ${arrival.visitor}`
   const before = lastSeen.get(key)
+  // Read once more after a failure, it is what it was.
+  if (before?.id === arrival.id) return before.repeated
+  const repeated = before !== undefined && at >= before.at && at - before.at < REPEAT_MS
   lastSeen.delete(key)
-  lastSeen.set(key, at)
+  lastSeen.set(key, { id: arrival.id, at, repeated })
   if (lastSeen.size > MOST_VISITORS) lastSeen.delete(lastSeen.keys().next().value ?? '')
-  return before !== undefined && at >= before && at - before < REPEAT_MS
+  return repeated
 }
 
 /** Reads a click's parameters by the network's tag plan, and its ad by ID or by name. */
@@ -76,7 +81,9 @@ export async function clickReader(database: Executor, workspace: string) {
       ad_id: ad?.id ?? value('ad.id'),
       visitor_id: arrival.visitor,
       network_click_id:
-        (networkParameter && new URLSearchParams(arrival.query).get(networkParameter)) || value('click.id'),
+        (networkParameter &&
+          cleanText(readParameters(arrival.query).get(networkParameter) ?? '', LONGEST_ID)) ||
+        value('click.id'),
       landing_url: arrival.landing,
       device: value('device') ?? device,
       placement: value('placement'),
@@ -91,6 +98,7 @@ export async function clickReader(database: Executor, workspace: string) {
         query: arrival.query,
         from: arrival.from,
         agent: arrival.agent,
+        ...(arrival.cleaned?.length ? { cleaned: arrival.cleaned.join(', ') } : {}),
       },
     }
   }

@@ -16,7 +16,8 @@ import { findWorkspace } from '@/data/workspace'
 import { writeLine } from '@/formats/journalLine'
 import { importFile } from '../import/importFile'
 import { asideGroups, mendGroup } from '../setAside'
-import { countLines, drainOnce } from './drain'
+import { drainOnce } from './drain'
+import { countLines } from './readJournal'
 
 const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0'
 let database: Database
@@ -28,7 +29,7 @@ let segment: string
 let latest: string
 const append = (...records: object[]) => appendFileSync(latest, records.map(writeLine).join(''))
 const drainAll = async () => {
-  while ((await drainOnce(database, folder)) > 0);
+  while ((await drainOnce(database, folder)) !== null);
 }
 
 describe('draining the journal', () => {

@@ -6,6 +6,7 @@ import { keepTestRecords, markTestOrders, type TestRecord } from '@/data/liveTes
 import { clicks, events, hops } from '@/data/schema'
 import { insertRows } from '@/data/store'
 import { raiseVersion } from '@/data/workspace'
+import { takeOrderMessages } from '../orderWebhook'
 import { countryOf, readAgent } from './agents'
 import { clickReader } from './clickReader'
 import { storePostbacks } from './storePostbacks'
@@ -20,6 +21,10 @@ const storing =
     const own = arrivals.filter((a): a is ArrivalOf<Kind> => a.kind === kind)
     if (own.length > 0) await store(database, workspace, own)
   }
+
+/** What had to be cleaned, as attributes say it. */
+export const cleanedFacts = (cleaned: Arrival['cleaned']) =>
+  cleaned?.length ? { cleaned: cleaned.join(', ').slice(0, 500) } : {}
 
 /** The day and time of a record, as its table keys them. */
 const timesOf = ({ id, at }: { id: string; at: number }) => {
@@ -37,7 +42,7 @@ const stores: readonly Store[] = [
       database,
       events,
       arrivals,
-      ({ id, from, agent, zone, visitor, click, transaction, rule, ...event }) => {
+      ({ id, from, agent, zone, visitor, click, transaction, rule, cleaned, ...event }) => {
         const { bot, ...facts } = readAgent(agent)
         return {
           workspace,
@@ -53,13 +58,20 @@ const stores: readonly Store[] = [
           transaction_id: transaction ?? null,
           country: countryOf(zone),
           bot,
-          attributes: { from, agent, ...(zone ? { zone } : {}), ...(rule ? { rule } : {}), ...facts },
+          attributes: {
+            from,
+            agent,
+            ...(zone ? { zone } : {}),
+            ...(rule ? { rule } : {}),
+            ...facts,
+            ...cleanedFacts(cleaned),
+          },
         }
       },
     ),
   ),
   storing('hop', (database, workspace, arrivals) =>
-    insertRows(database, hops, arrivals, ({ id, at, code, click, offer, visitor, from, agent }) => ({
+    insertRows(database, hops, arrivals, ({ id, at, code, click, offer, visitor, from, agent, cleaned }) => ({
       workspace,
       ...timesOf({ id, at }),
       hop_id: id,
@@ -68,10 +80,11 @@ const stores: readonly Store[] = [
       visitor_id: visitor,
       offer,
       bot: readAgent(agent).bot,
-      attributes: { from, agent },
+      attributes: { from, agent, ...cleanedFacts(cleaned) },
     })),
   ),
   storing('postback', storePostbacks),
+  storing('order', takeOrderMessages),
 ]
 
 /** Stores what the collector recorded, of whatever kind and workspace. Records already there change nothing. */
@@ -94,7 +107,8 @@ const testOf = (arrival: Arrival): string | null =>
 async function storeTests(database: Executor, workspace: string, arrivals: readonly Arrival[]) {
   const rows = arrivals.flatMap((arrival): TestRecord[] => {
     const token = testOf(arrival)
-    if (token === null || arrival.kind === 'hop' || arrival.kind === 'postback') return []
+    if (token === null || arrival.kind === 'hop' || arrival.kind === 'postback' || arrival.kind === 'order')
+      return []
     const at = new Date(occurredAt(arrival.id, arrival.at))
     const own = { workspace, token, at, kind: arrival.kind }
     if (arrival.kind === 'observation') return [{ ...own, id: arrival.seen.view, record: arrival.seen }]

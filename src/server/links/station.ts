@@ -13,7 +13,7 @@ import { listSavedLinks } from '@/data/savedLinks'
 import { listFormerNames } from '@/data/things'
 import { type AdEntity, listEntities, listPlans, listProfiles, type Workspace } from '@/data/workspace'
 import { isPractised } from '../practice'
-import { trackingAddress, trackingOrigin } from '../routes'
+import { type PageCodes, pageCodes, trackingOrigin } from '../routes'
 import { plansByScope } from './plans'
 
 export type PlanRow = [network: string, level: PlanLevel, scope: string, parameters: Parameters]
@@ -58,18 +58,19 @@ export async function readStation(database: Executor, { id, settings }: Workspac
     profiles: await listProfiles(database, id),
     hosts: settings.hosts,
     saved: await savedAddresses(database, id),
+    codes: await pageCodes(database, id),
   }
 }
 
 /** Which address of the tracking domain leads on to an ad's landing page. */
 const trackedBy =
-  (saved: Readonly<Record<string, string>>) =>
+  (saved: Readonly<Record<string, string>>, codes: PageCodes) =>
   (ad: { network: string; id: string; landingPage: string | null }): string | null =>
-    saved[`${ad.network}/${ad.id}`] ?? (ad.landingPage ? trackingAddress(ad.network, ad.landingPage) : null)
+    saved[`${ad.network}/${ad.id}`] ?? (ad.landingPage ? codes.addressOf(ad.network, ad.landingPage) : null)
 
 /** Assembles ads' links as they stand, each with its network's profile; null for an ad of an unknown network. */
-export function linksOf({ plans, profiles, saved, hosts }: Awaited<ReturnType<typeof readStation>>) {
-  const [ownOf, trackedOf] = [plansByScope(plans), trackedBy(saved)]
+export function linksOf({ plans, profiles, saved, codes, hosts }: Awaited<ReturnType<typeof readStation>>) {
+  const [ownOf, trackedOf] = [plansByScope(plans), trackedBy(saved, codes)]
   const profileOf = new Map(profiles.map(p => [p.id, p]))
   return (ad: AdEntity) => {
     const profile = profileOf.get(ad.network)
@@ -89,8 +90,9 @@ export async function stationText(database: Database, { id, settings }: Workspac
   // Placements of our own are tagged in the library.
   const profiles = (await listProfiles(database, id)).filter(p => p.id !== PLACEMENTS)
   const tracked: StationData['tracked'] = {}
+  const { addressOf } = await pageCodes(database, id)
   for (const { network, page } of await listLandingPages(database, id))
-    (tracked[network] ??= {})[page] = trackingAddress(network, page)
+    (tracked[network] ??= {})[page] = addressOf(network, page)
   const { campaign_key, ad_set_key, ad_key } = settings
   const few: Omit<StationData, 'things' | 'plans'> = {
     formerNames: await listFormerNames(database, id),

@@ -1,20 +1,23 @@
 import type { ArrivalOf } from '@/core/intake/arrival'
 import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import type { NetworkProfile } from '@/core/links/profile'
 import { DAY_MS } from '@/core/shared/days'
 import { formatAmount, minor } from '@/core/shared/money'
 import { networkEventId, TEST_MARK } from '@/core/signals/fillCode'
 import { hasPlace } from '@/core/signals/outgoing'
-import { usualWorth } from '@/core/signals/result'
+import { type ResultDefinition, usualWorth } from '@/core/signals/result'
 import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
 import {
   eventsArrived,
   ordersArrived,
   queueRelays,
+  type Reached,
   type Relay,
   relayedIds,
   relayedUntil,
   rememberRelayed,
+  testsArrived,
 } from '@/data/relays'
 import { listDefinitions, listSlots } from '@/data/signals'
 import { listProfiles } from '@/data/workspace'
@@ -45,13 +48,38 @@ interface Happened {
 export async function queueArrived(database: Database, workspace: string, now: number): Promise<void> {
   const profiles = (await listProfiles(database, workspace)).filter(p => p.outgoing && p.relayed_since)
   if (profiles.length === 0) return
-  const since = new Date(((await relayedUntil(database))?.getTime() ?? now) - OVERLAP_MS)
+  const since = new Date(((await relayedUntil(database, workspace))?.getTime() ?? now) - OVERLAP_MS)
   const oldest = new Date(now - OLDEST_DAYS * DAY_MS)
-  const happened = await gatherHappened(database, workspace, since, oldest)
-  const [slots, definitions] = [
-    await listSlots(database, workspace),
-    await listDefinitions(database, workspace),
-  ]
+  const known = {
+    profiles,
+    slots: await listSlots(database, workspace),
+    definitions: await listDefinitions(database, workspace),
+  }
+  await queueHappened(database, workspace, known, await testsHappened(database, workspace, since), now)
+  // A page at a time, however much a file brought at once.
+  for (const arrived of [eventsHappened, ordersHappened])
+    for (let place: Reached | null = { at: since.toISOString(), id: '' }; place; ) {
+      const page: Page = await arrived(database, workspace, place, oldest)
+      await queueHappened(database, workspace, known, page.happened, now)
+      place = page.next
+    }
+  await rememberRelayed(database, workspace, new Date(now))
+}
+
+interface Known {
+  profiles: readonly NetworkProfile[]
+  slots: Awaited<ReturnType<typeof listSlots>>
+  definitions: readonly ResultDefinition[]
+}
+
+async function queueHappened(
+  database: Database,
+  workspace: string,
+  { profiles, slots, definitions }: Known,
+  happened: readonly Happened[],
+  now: number,
+): Promise<void> {
+  if (happened.length === 0) return
   const idOf = (h: Happened) => networkEventId(h.result, h.transaction, h.id)
   const known = await relayedIds(database, workspace, happened.map(idOf))
   const wanted = profiles.flatMap(profile =>
@@ -103,57 +131,75 @@ export async function queueArrived(database: Database, workspace: string, now: n
     }
   })
   await queueRelays(database, rows, now)
-  await rememberRelayed(database, new Date(now))
 }
 
-async function gatherHappened(database: Database, workspace: string, since: Date, oldest: Date) {
-  const { told, tests } = await eventsArrived(database, workspace, since, oldest)
-  const orders = await ordersArrived(database, workspace, since, oldest)
-  return [
-    ...told.map(
-      (e): Happened => ({
-        result: e.name,
-        id: e.event_id,
-        at: e.at.getTime(),
-        transaction: e.transaction_id,
-        click: e.click_id,
-        page: e.page,
-        value: e.value,
-        currency: e.currency,
-        test: null,
-      }),
-    ),
-    ...tests.flatMap(({ token, record }): Happened[] => {
-      const e = record as ArrivalOf<'event'>
-      if (!e.rule) return []
-      return [
-        {
-          result: e.name,
-          id: e.id,
-          at: e.at,
-          transaction: e.transaction ?? null,
-          click: e.click ?? null,
-          page: e.page ?? null,
-          value: e.value ?? null,
-          currency: e.currency ?? null,
-          test: token,
-        },
-      ]
-    }),
-    ...orders
-      .filter(o => countsAsOrder(o.status as OrderStatus))
-      .map(
-        (o): Happened => ({
-          result: o.result,
-          id: o.order_id,
-          at: o.ordered_at.getTime(),
-          transaction: o.order_id,
-          click: o.click_id,
-          page: null,
-          value: formatAmount(minor(o.total - o.refunded), o.currency),
-          currency: o.currency,
-          test: null,
-        }),
-      ),
-  ]
+interface Page {
+  happened: Happened[]
+  /** where the next page begins; null behind the last */
+  next: Reached | null
 }
+const nextOf = (last: { reached: string } | undefined, id: string | undefined): Reached | null =>
+  last && id !== undefined ? { at: last.reached, id } : null
+
+async function eventsHappened(
+  database: Database,
+  workspace: string,
+  place: Reached,
+  oldest: Date,
+): Promise<Page> {
+  const told = await eventsArrived(database, workspace, place, oldest)
+  const happened = told.map(e => ({
+    result: e.name,
+    id: e.event_id,
+    at: e.at.getTime(),
+    transaction: e.transaction_id,
+    click: e.click_id,
+    page: e.page,
+    value: e.value,
+    currency: e.currency,
+    test: null,
+  }))
+  return { happened, next: nextOf(told.at(-1), told.at(-1)?.event_id) }
+}
+
+async function ordersHappened(
+  database: Database,
+  workspace: string,
+  place: Reached,
+  oldest: Date,
+): Promise<Page> {
+  const arrived = await ordersArrived(database, workspace, place, oldest)
+  const happened = arrived
+    .filter(o => countsAsOrder(o.status as OrderStatus))
+    .map(o => ({
+      result: o.result,
+      id: o.order_id,
+      at: o.ordered_at.getTime(),
+      transaction: o.order_id,
+      click: o.click_id,
+      page: null,
+      value: formatAmount(minor(o.total - o.refunded), o.currency),
+      currency: o.currency,
+      test: null,
+    }))
+  return { happened, next: nextOf(arrived.at(-1), arrived.at(-1)?.order_id) }
+}
+
+const testsHappened = async (database: Database, workspace: string, since: Date) =>
+  (await testsArrived(database, workspace, since)).flatMap(({ token, record }): Happened[] => {
+    const e = record as ArrivalOf<'event'>
+    if (!e.rule) return []
+    return [
+      {
+        result: e.name,
+        id: e.id,
+        at: e.at,
+        transaction: e.transaction ?? null,
+        click: e.click ?? null,
+        page: e.page ?? null,
+        value: e.value ?? null,
+        currency: e.currency ?? null,
+        test: token,
+      },
+    ]
+  })

@@ -1,10 +1,12 @@
 import { type IncomingMessage, request as requestHttp } from 'node:http'
 import { request as requestHttps } from 'node:https'
+import { cleanText } from '@/core/shared/text'
 import { afterTry, fillOutgoing, type OutgoingRequest } from '@/core/signals/outgoing'
 import type { Database } from '@/data/connect'
 import { leaseRelays, type Relay, relayMark, relaySecret, settleRelay } from '@/data/relays'
 import { listProfiles } from '@/data/workspace'
 import { addressOf } from '../outside'
+import { noteFailure, noteSuccess } from '../standing'
 import { WORKSPACE } from '../workspace'
 import { queueArrived } from './queue'
 
@@ -26,19 +28,20 @@ export async function sendDue(database: Database): Promise<number> {
   return due.length
 }
 
+const nobody = (said: string): Answer => ({ status: null, said, wait: null })
+
 async function sendOne(database: Database, relay: Relay): Promise<void> {
   const profile = (await listProfiles(database, relay.workspace)).find(p => p.id === relay.network)
   const at = Date.now()
+  const secret = (await relaySecret(database, relay.workspace, relay.network)) ?? ''
+  // What cannot be sent at all is a try as well: it is counted, and shown with why.
   const answer: Answer = profile?.outgoing
     ? await ask(
-        fillOutgoing(profile.outgoing, {
-          ...relay.facts,
-          account: profile.account ?? '',
-          secret: (await relaySecret(database, relay.workspace, relay.network)) ?? '',
-        }),
-      )
-    : { status: null, said: 'The network has no outgoing request any more.', wait: null }
-  const tries = [...relay.tries, { at, status: answer.status, said: answer.said }]
+        fillOutgoing(profile.outgoing, { ...relay.facts, account: profile.account ?? '', secret }),
+      ).catch(error => nobody(`It cannot be sent: ${error instanceof Error ? error.message : error}`))
+    : nobody('The network has no outgoing request any more.')
+  const said = cleanText(secret ? answer.said.replaceAll(secret, '{secret}') : answer.said)
+  const tries = [...relay.tries, { at, status: answer.status, said }]
   const after = afterTry({ at, status: answer.status }, tries.length, answer.wait, Math.random())
   await settleRelay(
     database,
@@ -51,7 +54,6 @@ async function sendOne(database: Database, relay: Relay): Promise<void> {
 
 /** One request to a network, at a public address or on the practice ground. */
 async function ask({ method, address, headers, body }: OutgoingRequest): Promise<Answer> {
-  const nobody = (said: string): Answer => ({ status: null, said, wait: null })
   if (!URL.canParse(address)) return nobody('The address cannot be read.')
   const url = new URL(address)
   const found = await addressOf(url, host => host.endsWith('.localhost'))
@@ -97,19 +99,21 @@ const IDLE_MS = 500
 /** Queues and sends for as long as the process lives. A failure is said once and tried again. */
 export async function relayForever(database: Database): Promise<never> {
   let seen = ''
-  let failed = false
   for (;;) {
+    let pause = IDLE_MS
     try {
       const mark = await relayMark(database)
-      if (mark !== seen) await queueArrived(database, WORKSPACE, Date.now())
+      const began = Date.now()
+      if (mark !== seen) await queueArrived(database, WORKSPACE, began)
       seen = mark
+      // After much has arrived others come first: at most a fifth of the database's time is the relay's.
+      pause = Math.max(IDLE_MS, 4 * (Date.now() - began))
       while ((await sendDue(database)) === AT_ONCE);
-      failed = false
+      noteSuccess('relay')
     } catch (error) {
-      if (!failed)
-        console.error('The relay failed; it is tried again.', error instanceof Error ? error.message : error)
-      failed = true
+      pause = 2000
+      noteFailure('relay', 'The relay failed; it is tried again.', error, Date.now())
     }
-    await new Promise(next => setTimeout(next, failed ? 2000 : IDLE_MS))
+    await new Promise(next => setTimeout(next, pause))
   }
 }

@@ -1,6 +1,6 @@
 import type { NetworkProfile } from '@/core/links/profile'
+import type { AddressConditions } from '@/core/signals/addressMatcher'
 import { fillCode, networkEventId } from '@/core/signals/fillCode'
-import type { AddressConditions } from '@/core/signals/matchAddress'
 import type { PageSpec, WantedTag } from '@/core/signals/pageCheck'
 import { usualWorth } from '@/core/signals/result'
 import { needsOf, type TagCode } from '@/core/signals/tagCode'

@@ -1,6 +1,6 @@
 import { DAY_MS } from '@/core/shared/days'
 import { matchesAddress } from '@/core/signals/matchAddress'
-import { checkRule, type Rule, type RuleFinding } from '@/core/signals/rule'
+import { badPatterns, checkRule, type Rule, type RuleFinding } from '@/core/signals/rule'
 import type { Database } from '@/data/connect'
 import { pagesSince, removeRule, saveRule } from '@/data/signals'
 import { publishRoutes } from '../routes'
@@ -38,10 +38,17 @@ export async function tryRule(
   }
 }
 
-/** Keeps a rule and gives it to the tag. */
-export async function keepRule(database: Database, workspace: string, rule: Rule): Promise<void> {
+/** Keeps a rule and gives it to the tag; gives what is wrong where a browser cannot be given it. */
+export async function keepRule(
+  database: Database,
+  workspace: string,
+  rule: Rule,
+): Promise<RuleFinding | null> {
+  const [bad] = badPatterns(rule)
+  if (bad) return bad
   await saveRule(database, workspace, rule)
   await publishRoutes(database, workspace)
+  return null
 }
 
 /** Takes a rule from the tag. What it told stays. */

@@ -81,10 +81,12 @@ export function ImportScreen({
   past,
   words,
   webhook,
+  replaceSecret,
 }: {
   past: PastBatch[]
   words: Record<string, string>
   webhook: Webhook
+  replaceSecret: () => Promise<void>
 }) {
   const [outcomes, setOutcomes] = useState<Outcome[]>([])
   const [busy, setBusy] = useState<string | null>(null)
@@ -148,8 +150,15 @@ export function ImportScreen({
         <summary>Or let the shop send each order as it is booked</summary>
         <Text mt="1">
           It posts to <code>{webhook.address}</code>, signed by the Standard Webhooks specification with the
-          secret <code>{webhook.secret}</code>. The fields are the columns of orders.csv.
+          secret <code>{webhook.secret}</code>. The fields are the columns of orders.csv. It is answered once
+          the order is on disk, also while this application is down.
         </Text>
+        <form action={replaceSecret}>
+          <button type="submit" className="field press" style={{ marginTop: 8 }}>
+            Replace the secret
+          </button>{' '}
+          The one above goes on being taken for two days.
+        </form>
       </Box>
       <Flex
         direction="column"

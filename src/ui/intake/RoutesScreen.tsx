@@ -19,6 +19,7 @@ export function RoutesScreen({
   routes,
   networks,
   origin,
+  broken,
   fallback,
   save,
   saveFallback,
@@ -26,6 +27,8 @@ export function RoutesScreen({
   routes: Route[]
   networks: string[]
   origin: string
+  /** what is wrong with routes that lead nowhere, by code */
+  broken: Record<string, string>
   fallback: string
   save: Save
   saveFallback: Save
@@ -39,7 +42,14 @@ export function RoutesScreen({
         of them to several pages or offers by weight. A visitor always takes the same way.
       </Text>
       {routes.map(route => (
-        <RouteForm key={JSON.stringify(route)} route={route} origin={origin} save={save} />
+        <Box key={JSON.stringify(route)}>
+          {broken[route.code] && (
+            <Text color="alarm" fontSize="13px" mt="3" role="alert">
+              {route.code} leads nowhere until it is mended: {broken[route.code]}
+            </Text>
+          )}
+          <RouteForm route={route} origin={origin} save={save} />
+        </Box>
       ))}
       <NewRoute networks={networks} save={save} />
       <Box as="section" mt="6" fontSize="13px">

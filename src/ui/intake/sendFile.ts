@@ -1,3 +1,4 @@
+import { ownRequest } from '@/core/shared/ownRequest'
 export interface Progress {
   rows: number
   of: number
@@ -19,7 +20,7 @@ export async function sendFile<Outcome extends object>(
     const answer = await fetch(address, {
       method: 'POST',
       body: file,
-      headers: { 'content-type': 'text/csv', accept: 'application/x-ndjson', ...headers },
+      headers: { ...ownRequest, 'content-type': 'text/csv', accept: 'application/x-ndjson', ...headers },
       signal,
     })
     if (!answer.headers.get('content-type')?.includes('ndjson') || !answer.body) return await answer.json()

@@ -6,6 +6,7 @@ import { type BulkEdit, bulkChanges, type LinkChange } from '@/core/links/change
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels, spell } from '@/core/links/profile'
 import { reviewOf } from '@/core/links/review'
 import { parseTemplate } from '@/core/links/template'
+import { ownRequest } from '@/core/shared/ownRequest'
 import { count } from '../format'
 import { linkOf, sampleOf } from './AdLinkView'
 import { ChangePreview } from './ChangePreview'
@@ -107,7 +108,7 @@ export function BulkPanel({
     await work.flush()
     const answer = await fetch('/api/links/csv', {
       method: 'POST',
-      headers: { 'content-type': 'application/json' },
+      headers: { ...ownRequest, 'content-type': 'application/json' },
       body: JSON.stringify(ads.map(ad => `${ad.network}/${ad.id}`)),
     }).catch(() => null)
     if (!answer?.ok) return work.say('The file could not be made. Try again.', true)

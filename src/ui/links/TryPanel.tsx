@@ -2,6 +2,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { Fate } from '@/core/links/hops'
+import { ownRequest } from '@/core/shared/ownRequest'
 import type { TriedHop, TriedLink, TryFinding } from '@/server/links/tryLink'
 import { SidePanel } from '../shell/SidePanel'
 
@@ -39,7 +40,7 @@ const tryWords = (finding: TryFinding): string => (words[finding.code] as (f: Tr
 async function follow(address: string): Promise<TriedLink> {
   const response = await fetch('/api/links/try', {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
+    headers: { ...ownRequest, 'content-type': 'application/json' },
     body: JSON.stringify({ address }),
   })
   if (!response.ok) throw new Error(`The server answered ${response.status}.`)

@@ -1,3 +1,4 @@
+import { ownRequest } from '@/core/shared/ownRequest'
 import type { StationServer } from './stationStore'
 
 const AHEAD_MS = 5000
@@ -41,7 +42,7 @@ export const stationServer: StationServer = {
     const body = JSON.stringify(changes)
     const response = await fetch('/api/links/changes', {
       method: 'POST',
-      headers: { 'content-type': 'application/json' },
+      headers: { ...ownRequest, 'content-type': 'application/json' },
       body,
       keepalive: body.length < MOST_WHEN_LEAVING,
     })

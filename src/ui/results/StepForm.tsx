@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
+import type { AddressCondition } from '@/core/signals/addressMatcher'
 import type { Step } from '@/core/signals/journey'
-import type { AddressCondition } from '@/core/signals/matchAddress'
 import { SidePanel } from '../shell/SidePanel'
 import { Conditions } from '../signals/Conditions'
 import type { Named } from './JourneyScreen'

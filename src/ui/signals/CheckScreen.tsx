@@ -1,6 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useRef, useState } from 'react'
+import { ownRequest } from '@/core/shared/ownRequest'
 import type { PageFinding } from '@/core/signals/pageCheck'
 import { count } from '../format'
 import { takesDroppedFile } from '../shell/dropFile'
@@ -29,7 +30,11 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
     setProblem('')
     setChecked(null)
     const query = new URLSearchParams({ page: address.trim(), kind })
-    const answer = await fetch(`/api/check-page?${query}`, { method: 'POST', body }).catch(() => null)
+    const answer = await fetch(`/api/check-page?${query}`, {
+      method: 'POST',
+      headers: ownRequest,
+      body,
+    }).catch(() => null)
     setBusy(false)
     const said = await answer?.json()
     if (!said) setProblem('The application does not answer. Try again.')

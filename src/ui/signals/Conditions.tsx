@@ -1,5 +1,5 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { type AddressCondition, comparisons } from '@/core/signals/matchAddress'
+import { type AddressCondition, comparisons } from '@/core/signals/addressMatcher'
 import { comparisonWords } from './ruleWords'
 
 /** Conditions on an address; an empty row more than there are adds one. */

@@ -1,7 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState, useTransition } from 'react'
-import type { AddressCondition } from '@/core/signals/matchAddress'
+import type { AddressCondition } from '@/core/signals/addressMatcher'
 import { type Rule, ruleFacts, ruleSchema } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
 import { count } from '../format'

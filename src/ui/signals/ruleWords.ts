@@ -1,4 +1,4 @@
-import type { AddressConditions, Comparison } from '@/core/signals/matchAddress'
+import type { AddressConditions, Comparison } from '@/core/signals/addressMatcher'
 import type { PageFindingCode } from '@/core/signals/pageCheck'
 import type { Rule, RuleFinding } from '@/core/signals/rule'
 
@@ -59,7 +59,9 @@ export function ruleFindingWords(finding: RuleFinding): string {
         ? `“${finding.text}” is how every page begins: each visit would become a result. Say the page by “is”.`
         : 'It says no page: each visit would become a result. Add the address of the page that counts.'
     case 'bad_pattern':
-      return `“${finding.text}” is no pattern: a bracket or backslash too many or too few.`
+      return finding.problem === 'not_a_pattern'
+        ? `“${finding.text}” is no pattern: a bracket or backslash too many or too few, or a look-around or back reference, which patterns here do not know.`
+        : `“${finding.text}” repeats something that repeats itself: a long address could keep a browser busy for minutes. Take one of the two away.`
     case 'matches_nothing_seen':
       return `None of the ${finding.seen} pages that were seen fits. Right only if the page is new.`
     case 'excludes_itself':

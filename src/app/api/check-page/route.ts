@@ -4,7 +4,7 @@ import { decodeText } from '@/formats/sheet'
 import { NotFetched } from '@/server/hop'
 import { runJob } from '@/server/import/runJob'
 import { fetchPage } from '@/server/signals/fetchPage'
-import { fileNameOf, tooLarge } from '../upload'
+import { answering, fileNameOf, readBody } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
@@ -12,17 +12,15 @@ export const dynamic = 'force-dynamic'
  * Checks the tags of `?page=`: of the HTML or recording in the body (`&kind=html|har`), or of the page as
  * it is fetched where the body is empty.
  */
-export async function POST(request: Request): Promise<Response> {
+export const POST = answering(async request => {
   const query = new URL(request.url).searchParams
   const page = query.get('page') ?? ''
   const refuse = (error: string) => Response.json({ error }, { status: 400 })
   if (!/^https?:\/\//i.test(page) || !URL.canParse(page))
     return refuse('Say of which page: its whole address, with https://.')
-  const refused = tooLarge(request)
-  if (refused) return refused
   const kind = query.get('kind') === 'har' ? 'har' : 'html'
   try {
-    const given = decodeText(await request.arrayBuffer())
+    const given = decodeText(await readBody(request))
     const { address, html } = given === '' ? await fetchPage(page) : { address: page, html: given }
     const input = { kind, page: address, content: html, file: fileNameOf(request) ?? address } as const
     return Response.json({ page: address, findings: await runJob('checkPage', await workspaceHere(), input) })
@@ -30,4 +28,4 @@ export async function POST(request: Request): Promise<Response> {
     if (error instanceof NotFetched || error instanceof InvalidJson) return refuse(error.message)
     throw error
   }
-}
+})

@@ -1,11 +1,12 @@
 import { readAddress } from '@/app/frame'
 import { figures } from '@/core/weigh/evidenceOf'
 import { ask } from '@/server/compute/ask'
+import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
 /** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=`. */
-export async function GET(request: Request): Promise<Response> {
+export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
   const figure = figures.find(f => f === query.figure)
   if (!figure) return Response.json({ error: `figure is one of ${figures.join(', ')}.` }, { status: 400 })
@@ -19,4 +20,4 @@ export async function GET(request: Request): Promise<Response> {
       figure,
     }),
   )
-}
+})

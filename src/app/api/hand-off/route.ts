@@ -2,11 +2,12 @@ import { workspaceHere } from '@/app/frame'
 import { sharedDatabase } from '@/data/connect'
 import { describeHandOff, writeHandOff } from '@/server/signals/handOff'
 import { whereWords } from '@/ui/signals/ruleWords'
+import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
 /** The hand-off sheet as a Markdown file. */
-export async function GET(): Promise<Response> {
+export const GET = answering(async () => {
   const { id } = await workspaceHere()
   return new Response(writeHandOff(await describeHandOff(sharedDatabase(), id), whereWords), {
     headers: {
@@ -14,4 +15,4 @@ export async function GET(): Promise<Response> {
       'content-disposition': 'attachment; filename="hand-off.md"',
     },
   })
-}
+})

@@ -1,22 +1,30 @@
 import { sql } from 'drizzle-orm'
 import { sharedDatabase } from '@/data/connect'
-import { collectorState } from '@/server/health'
+import { collectorState, hasRoom, within } from '@/server/health'
+import { leftOut } from '@/server/leftOut'
+import { listFailing } from '@/server/standing'
 import packageFile from '../../../../package.json'
+import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
-export async function GET(): Promise<Response> {
-  const database = await sharedDatabase()
-    .execute(sql`select 1`)
-    .then(
-      () => 'ok',
-      () => 'unreachable',
-    )
+/** How the application is: `ok` only when everything goes on, and what is left out because nobody can read it. */
+export const GET = answering(async () => {
+  const connection = sharedDatabase()
+  const answered = await within(connection.execute(sql`select 1`)).catch(() => null)
+  const database = answered ? 'ok' : 'unreachable'
+  const collector = await collectorState(answered ? connection : null)
+  const failing = listFailing().map(({ work, since }) => ({ work, since: new Date(since).toISOString() }))
+  const disk = await hasRoom()
+  const fine = database === 'ok' && disk && failing.length === 0 && collector.status === 'ok'
   const body = {
-    status: database === 'ok' ? 'ok' : 'degraded',
+    status: fine ? 'ok' : 'degraded',
     version: packageFile.version,
     database,
-    collector: await collectorState(sharedDatabase()),
+    disk: disk ? 'ok' : 'full',
+    collector,
+    failing,
+    left_out: answered ? await leftOut(connection) : [],
   }
   return Response.json(body, { status: database === 'ok' ? 200 : 503 })
-}
+})

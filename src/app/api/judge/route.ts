@@ -3,11 +3,12 @@ import { levels } from '@/core/intake/tree'
 import { parseDay } from '@/core/shared/days'
 import { ask } from '@/server/compute/ask'
 import { everything } from '@/server/judgeFolder'
+import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
 /** The judgement as `aequant judge --json` gives it, for a level and period. */
-export async function GET(request: Request): Promise<Response> {
+export const GET = answering(async request => {
   const query = new URL(request.url).searchParams
   const level = levels.find(l => l === (query.get('level') || 'campaign'))
   const day = (key: 'from' | 'to') => (query.get(key) ? parseDay(query.get(key)!) : everything[key])
@@ -17,4 +18,4 @@ export async function GET(request: Request): Promise<Response> {
     return Response.json({ error: 'from and to are days as YYYY-MM-DD, from not after to.' }, { status: 400 })
   const { id } = await workspaceHere()
   return Response.json(await ask(id, 'judge', { period: { from, to }, level }))
-}
+})

@@ -1,15 +1,14 @@
 import { workspaceHere } from '@/app/frame'
 import { sharedDatabase } from '@/data/connect'
 import { takeOrderMessage } from '@/server/orderWebhook'
+import { answering, readBody } from '../answering'
 
 export const dynamic = 'force-dynamic'
 const LONGEST_BODY = 100_000
 
 /** One order of the shop, signed by the Standard Webhooks specification. */
-export async function POST(request: Request): Promise<Response> {
-  const body = await request.text()
-  if (body.length > LONGEST_BODY)
-    return Response.json({ error: `A message holds at most ${LONGEST_BODY} bytes.` }, { status: 413 })
+export const POST = answering(async request => {
+  const body = new TextDecoder().decode(await readBody(request, LONGEST_BODY))
   const { status, ...answer } = await takeOrderMessage(
     sharedDatabase(),
     await workspaceHere(),
@@ -17,4 +16,4 @@ export async function POST(request: Request): Promise<Response> {
     Object.fromEntries(request.headers),
   )
   return Response.json(answer, { status })
-}
+})

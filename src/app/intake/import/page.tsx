@@ -1,11 +1,13 @@
 import { sharedDatabase } from '@/data/connect'
 import { listBatches } from '@/data/workspace'
 import { webhookSecret } from '@/server/orderWebhook'
+import { siteKeyOf, trackingOrigin } from '@/server/routes'
 import { rejectWords } from '@/server/words'
 import { instant } from '@/ui/format'
 import { ImportScreen } from '@/ui/intake/ImportScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
+import { replaceSecret } from '../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -17,9 +19,10 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
       <ImportScreen
         words={rejectWords}
         webhook={{
-          address: `http://localhost:${process.env.PORT ?? 4600}/api/orders`,
+          address: `${trackingOrigin()}/o/${await siteKeyOf(sharedDatabase(), workspace.id)}`,
           secret: await webhookSecret(sharedDatabase(), workspace.id),
         }}
+        replaceSecret={replaceSecret}
         past={batches.map(b => ({
           ...b,
           at: `${instant(b.imported_at.getTime(), workspace.settings.time_zone)} ${workspace.settings.time_zone}`,

@@ -1,6 +1,6 @@
 import { sharedDatabase } from '@/data/connect'
 import { listProfiles, listRoutes } from '@/data/workspace'
-import { trackingOrigin } from '@/server/routes'
+import { brokenRoutes, trackingOrigin } from '@/server/routes'
 import { RoutesScreen } from '@/ui/intake/RoutesScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
@@ -11,12 +11,14 @@ export const dynamic = 'force-dynamic'
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, settings } = await workspaceHere()
   const [routes, profiles] = [await listRoutes(sharedDatabase()), await listProfiles(sharedDatabase(), id)]
+  const broken = await brokenRoutes(sharedDatabase())
   return (
     <Station search={await searchParams}>
       <RoutesScreen
         routes={routes.filter(r => r.workspace === id)}
         networks={profiles.map(p => p.id)}
         origin={trackingOrigin()}
+        broken={Object.fromEntries(broken.filter(b => b.workspace === id).map(b => [b.code, b.why]))}
         fallback={settings.fallback_address ?? ''}
         save={saveRouteForm}
         saveFallback={saveFallback}

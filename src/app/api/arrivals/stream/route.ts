@@ -1,12 +1,13 @@
 import { workspaceHere } from '@/app/frame'
 import { sharedDatabase } from '@/data/connect'
 import { findWorkspace } from '@/data/workspace'
+import { answering } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 const LOOK_EVERY_MS = 400
 
 /** Server-sent events: the workspace's version, whenever something has arrived. */
-export async function GET(request: Request): Promise<Response> {
+export const GET = answering(async request => {
   const { id } = await workspaceHere()
   const text = new TextEncoder()
   let ended = false
@@ -28,4 +29,4 @@ export async function GET(request: Request): Promise<Response> {
   return new Response(stream, {
     headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store, no-transform' },
   })
-}
+})

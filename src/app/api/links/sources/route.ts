@@ -3,13 +3,14 @@ import { sourceKinds } from '@/core/links/sources'
 import { sharedDatabase } from '@/data/connect'
 import { ask } from '@/server/compute/ask'
 import { openSource } from '@/server/links/sources'
+import { answering } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 
 const MOST = 100
 
 /** The clicks of a line of sources, those that brought an order first: `?by=&of=NETWORK&value=&value=&from=&to=`. */
-export async function GET(request: Request): Promise<Response> {
+export const GET = answering(async request => {
   const query = new URL(request.url).searchParams
   const kind = sourceKinds.find(k => k === query.get('by'))
   const network = query.get('of')
@@ -29,4 +30,4 @@ export async function GET(request: Request): Promise<Response> {
       MOST,
     ),
   )
-}
+})

@@ -1,11 +1,12 @@
 import { workspaceHere } from '@/app/frame'
 import { sharedDatabase } from '@/data/connect'
 import { listProfiles } from '@/data/workspace'
+import { answering } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 
 /** One network profile as JSON, to be kept, given away and imported elsewhere. It holds no secret. */
-export async function GET(_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export const GET = answering<{ params: Promise<{ id: string }> }>(async (_, { params }) => {
   const wanted = (await params).id
   const { id } = await workspaceHere()
   const profile = (await listProfiles(sharedDatabase(), id)).find(p => p.id === wanted)
@@ -16,4 +17,4 @@ export async function GET(_: Request, { params }: { params: Promise<{ id: string
       'content-disposition': `attachment; filename="${profile.id}.json"`,
     },
   })
-}
+})

@@ -6,7 +6,7 @@ import { FileRefused } from '@/formats/csv'
 import { decodeText } from '@/formats/sheet'
 import { answerJob } from '@/server/import/answerJob'
 import { lookAtReport } from '@/server/import/report'
-import { fileNameOf, tooLarge } from '../../upload'
+import { answering, fileNameOf, parseJson, readBody, readHeader } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 
@@ -14,17 +14,12 @@ export const dynamic = 'force-dynamic'
  * A network's report of any columns, the body, in three steps: `look` at its first rows and guess which
  * column is which; `compare` its days with what is held; `take` it in.
  */
-export async function POST(
-  request: Request,
-  { params }: { params: Promise<{ step: string }> },
-): Promise<Response> {
+export const POST = answering<{ params: Promise<{ step: string }> }>(async (request, { params }) => {
   const { step } = await params
   const network = new URL(request.url).searchParams.get('network')
   if (!network) return Response.json({ error: 'Say of which network: ?network=ID.' }, { status: 400 })
-  const refused = tooLarge(request)
-  if (refused) return refused
   const workspace = await workspaceHere()
-  const content = decodeText(await request.arrayBuffer())
+  const content = decodeText(await readBody(request))
   if (step === 'look') {
     try {
       return Response.json(await lookAtReport(sharedDatabase(), workspace, network, content))
@@ -33,8 +28,8 @@ export async function POST(
       throw error
     }
   }
-  const given = decodeURIComponent(request.headers.get('x-mapping') ?? '{}')
-  const mapping = reportMappingSchema.safeParse(JSON.parse(given))
+  const given = parseJson(readHeader(request, 'x-mapping') ?? '{}', 'The header x-mapping')
+  const mapping = reportMappingSchema.safeParse(given)
   if (!mapping.success) return Response.json({ error: z.prettifyError(mapping.error) }, { status: 400 })
   const input = { network, file: fileNameOf(request) ?? `${network} report`, mapping: mapping.data, content }
   if (step === 'compare')
@@ -45,4 +40,4 @@ export async function POST(
       rejected: rejected.length,
     }))
   return Response.json({ error: `There is no step "${step}".` }, { status: 404 })
-}
+})

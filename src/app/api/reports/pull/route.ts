@@ -1,9 +1,10 @@
 import { askPractice, hasPractice } from '@/server/practice'
+import { answering } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 
 /** The report of a practice network, `?network=ID&from=DATE&to=DATE`, as it gives it. */
-export async function GET(request: Request): Promise<Response> {
+export const GET = answering(async request => {
   const given = new URL(request.url).searchParams
   const network = given.get('network') ?? ''
   const period = new URLSearchParams({ from: given.get('from') ?? '', to: given.get('to') ?? '' })
@@ -14,4 +15,4 @@ export async function GET(request: Request): Promise<Response> {
   if (!answer) return refuse(502, 'The practice ground does not answer. Start the demo again.')
   if (answer.status !== 200) return refuse(404, `${network} gives no report.`)
   return new Response(answer.body, { headers: { 'content-type': 'text/csv; charset=utf-8' } })
-}
+})

@@ -1,0 +1,38 @@
+/** A statement that the database refused, in its own words; neither the statement's parameters nor rows are told. */
+export class QueryFailed extends Error {
+  constructor(
+    message: string,
+    /** SQLSTATE (PostgreSQL, appendix A) */
+    readonly code: string,
+  ) {
+    super(message)
+  }
+}
+
+/** The database does not answer, or went away while it was asked. Nothing is wrong with what it was asked. */
+export class DatabaseAway extends Error {}
+
+const SQLSTATE = /^[0-9A-Z]{5}$/
+/**
+ * What may be told of a failed query. The driver's errors name every parameter, secrets among them, and
+ * are printed whole by whoever logs them; so they end here.
+ */
+export function plainError(error: unknown): Error {
+  const message = error instanceof Error ? error.message : String(error)
+  const code = error instanceof Error && 'code' in error ? String(error.code) : ''
+  return SQLSTATE.test(code) ? new QueryFailed(message, code) : new DatabaseAway(message)
+}
+
+/**
+ * Classes of SQLSTATE that say nothing of a record: connection, transaction state, rollback, resources, the
+ * schema, an object's state, an operator, the system.
+ */
+const ofTheMoment = /^(?:08|25|40|42|53|55|57|58)/
+
+/** Whether a failure lies in what was to be stored, so that it would come again with the same records. */
+export const isOfRecords = (error: unknown): boolean =>
+  error instanceof DatabaseAway ? false : !(error instanceof QueryFailed && ofTheMoment.test(error.code))
+
+const UNIQUE_VIOLATION = '23505'
+export const isThereAlready = (error: unknown): boolean =>
+  error instanceof QueryFailed && error.code === UNIQUE_VIOLATION
