@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { fillCode } from '@/core/signals/fillCode'
+import { fillCode } from '@/core/signals/codePlaces'
 import {
   checkPageSource,
   checkRecording,

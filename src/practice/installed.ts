@@ -2,7 +2,8 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import * as z from 'zod'
 import { addressConditionsSchema } from '@/core/signals/address'
-import { fillCode, type Place } from '@/core/signals/fillCode'
+import { fillCode } from '@/core/signals/codePlaces'
+import type { Place } from '@/core/signals/fillCode'
 import { matchesAddress } from '@/core/signals/matchAddress'
 
 /** What the hand-off asks the shop to place. */

@@ -12,7 +12,7 @@ import {
 import { settingsSchema } from '@/core/intake/settings'
 import { assembleLink } from '@/core/links/assemble'
 import { profileSchema } from '@/core/links/profile'
-import { fillCode } from '@/core/signals/fillCode'
+import { fillCode, fillKnown, partCode } from '@/core/signals/codePlaces'
 import { usualWorth } from '@/core/signals/result'
 import { badPatterns } from '@/core/signals/rule'
 import type { Database, Executor } from '@/data/connect'
@@ -196,7 +196,7 @@ async function placedNetworks(database: Executor, workspace: string): Promise<Pl
       const slot = slots.find(s => s.network === id && s.result === definition.id)?.slot
       return slot ? [[definition.id, { slot, ...usualWorth(definition) }] as const] : []
     })
-    const event = tag.event.replaceAll('{account}', account)
+    const event = partCode(fillKnown(tag.event, { account }))
     return [{ id, base: fillCode(tag.base, { account }), event, slots: Object.fromEntries(own) }]
   })
 }

@@ -1,5 +1,5 @@
 import type { PlacedNetwork } from '../core/intake/routing'
-import { fillCode, networkEventId, TEST_MARK } from '../core/signals/fillCode'
+import { fillPieces, networkEventId, TEST_MARK } from '../core/signals/fillCode'
 
 // Networks' own codes, placed and called by our tag so that the site need not.
 
@@ -56,11 +56,11 @@ export function callNetworks(
       const event_id = networkEventId(result, transaction, id)
       const say = (how: Called['how']) => said({ network: network.id, result, event_id, how })
       // A test that could not be told from the real thing is not told at all.
-      if (test && !network.event.includes('{test}')) {
+      if (test && !network.event.some(piece => typeof piece !== 'string' && piece.place === 'test')) {
         say('held_back')
         continue
       }
-      const code = fillCode(network.event, {
+      const code = fillPieces(network.event, {
         event: known.slot,
         value: value ?? known.value,
         currency: currency ?? known.currency,

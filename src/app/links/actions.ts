@@ -3,12 +3,13 @@ import { refresh } from 'next/cache'
 import { v7 } from 'uuid'
 import * as z from 'zod'
 import { namingRuleSchema } from '@/core/links/naming'
+import type { FieldProblem } from '@/core/signals/templateProblems'
 import { sharedDatabase } from '@/data/connect'
 import { saveNamingRule as keepNamingRule, removeNamingRule } from '@/data/namingRules'
 import { addAd as addNewAd, type NewAd, putOnPractice } from '@/server/links/changes'
 import { keepHosts } from '@/server/links/hosts'
 import { bringLinkBack, keepLink, type LinkForm } from '@/server/links/library'
-import { keepProfile, type ProfileProblem } from '@/server/links/profiles'
+import { keepProfile } from '@/server/links/profiles'
 import { isPractised } from '@/server/practice'
 import { workspaceHere } from '../frame'
 
@@ -23,7 +24,7 @@ export async function putAdsOnPractice(network: string, adIds: string[]): Promis
 }
 
 /** Keeps a network profile. Gives what is wrong with which field; nothing when it is kept. */
-export async function saveProfile(profile: unknown, isNew: boolean): Promise<ProfileProblem[]> {
+export async function saveProfile(profile: unknown, isNew: boolean): Promise<FieldProblem[]> {
   const problems = await keepProfile(sharedDatabase(), await workspaceHere(), profile, { isNew })
   if (problems.length === 0) refresh()
   return problems

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { places, standings } from '../signals/fillCode'
 import { ruleSchema } from '../signals/rule'
 
 const httpAddress = z.url({ protocol: /^https?$/ })
@@ -32,7 +33,8 @@ export type Secret = z.infer<typeof secretSchema>
 export const placedNetworkSchema = z.object({
   id: z.string(),
   base: z.string(),
-  event: z.string(),
+  /** its event code, parted at the places that are filled in on the page */
+  event: z.array(z.union([z.string(), z.object({ place: z.enum(places), as: z.enum(standings) })])),
   /** the results that it hears of: its name for each, and what one is worth where nothing else says it */
   slots: z.record(z.string(), z.object({ slot: z.string(), value: z.string(), currency: z.string() })),
 })

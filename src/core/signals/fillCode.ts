@@ -1,37 +1,59 @@
 /** The places of a tag's code that are filled in, written as RFC 6570 variables. */
 export const places = ['account', 'event', 'value', 'currency', 'transaction', 'event_id', 'test'] as const
 export type Place = (typeof places)[number]
+export const isPlace = (name: string): name is Place => places.some(place => place === name)
 
 /** What stands in `{test}` when the event comes from a live test; nothing otherwise. */
 export const TEST_MARK = 'yes'
 
-/** Whether a place of some code stands in the markup of a tag, and not in a script. */
-export function isInTag(code: string, at: number): boolean {
-  const before = code.slice(0, at)
-  return (
-    Math.max(...[...before.matchAll(/<(?:img|script|iframe|link)\b/gi)].map(m => m.index), -1) >
-    before.lastIndexOf('>')
-  )
+/**
+ * Where a place stands: within a text of a script, bare in a script, in an attribute that is an address or
+ * in another one, in the text of a page; or where no escape is safe.
+ */
+export const standings = ['string', 'bare', 'address', 'attribute', 'text', 'unsafe'] as const
+export type Standing = (typeof standings)[number]
+/** A part of a network's code: as it is, or a place to fill. */
+export type CodePiece = string | { place: Place; as: Standing }
+
+export type Values = Partial<Record<Place, string>>
+
+const asString = (value: string) =>
+  value.replace(/[^\w .,:;@+/-]/g, c => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)
+const asEntities = (value: string) => value.replace(/[^\w .,:;@+/-]/gu, c => `&#${c.codePointAt(0)};`)
+const DECIMAL = /^-?\d+(\.\d+)?$/
+const NAME = /^[A-Za-z_$][\w$]*$/
+/** Written by whoever runs the shop; all else may come from an address that a stranger made. */
+const ours: ReadonlySet<Place> = new Set(['account', 'event'])
+
+const write: Record<Standing, (value: string, place: Place) => string> = {
+  string: asString,
+  bare: (value, place) =>
+    DECIMAL.test(value) || (ours.has(place) && NAME.test(value))
+      ? value
+      : place === 'value'
+        ? 'null'
+        : `"${asString(value)}"`,
+  address: value => encodeURIComponent(value).replace(/[!'()*]/g, c => `%${c.charCodeAt(0).toString(16)}`),
+  attribute: value => asEntities(value).replaceAll(' ', '&#32;'),
+  text: asEntities,
+  unsafe: () => '',
 }
 
-/**
- * Fills a tag's code in; a place that is not given is left empty. Texts are escaped for a script, and
- * percent-encoded in the markup of a tag.
- *
- * @example
- * fillCode("tell('{event}', {value})", { event: 'purchase', value: '149.00' }) // "tell('purchase', 149.00)"
- */
-export function fillCode(code: string, values: Partial<Record<Place, string>>): string {
-  return code.replace(
-    /\{(account|event|value|currency|transaction|event_id|test)\}/g,
-    (_, place: Place, at) => {
-      const value = values[place] ?? ''
-      return isInTag(code, at)
-        ? encodeURIComponent(value)
-        : value.replace(/[\\'"`<]/g, c => `\\x${c.charCodeAt(0).toString(16)}`)
-    },
-  )
-}
+/** A value is a decimal and a currency three letters: what else a page says of them is nothing. */
+const kept = (place: Place, value: string): string =>
+  (place === 'value' && !DECIMAL.test(value)) || (place === 'currency' && !/^[A-Za-z]{3}$/.test(value))
+    ? ''
+    : value.toWellFormed()
+
+/** Fills the places of a network's code, each value written for where it stands; one that is not given is empty. */
+export const fillPieces = (pieces: readonly CodePiece[], values: Values): string =>
+  pieces
+    .map(piece =>
+      typeof piece === 'string'
+        ? piece
+        : write[piece.as](kept(piece.place, values[piece.place] ?? ''), piece.place),
+    )
+    .join('')
 
 /**
  * The ID under which every network hears of an event, by whichever way: a transaction's is the same on a

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { fillCode, networkEventId } from './fillCode'
+import { fillCode } from './codePlaces'
+import { networkEventId } from './fillCode'
 import { afterTry, fillOutgoing, outgoingPlaces, outgoingSchema } from './outgoing'
 
 const values = fc.record(
@@ -102,13 +103,12 @@ describe('a network’s code', () => {
       fc.property(fc.string({ unit: 'grapheme', maxLength: 40 }), text => {
         const told: string[] = []
         const code = fillCode("tell('{transaction}', '{value}')", {
-          // A script that stands in a page ends at its end tag; a line break ends a text.
-          transaction: text.replace(/[\n\r\u2028\u2029]/g, ''),
+          transaction: text,
           value: '1.00',
         })
         expect(code).not.toContain('</')
         new Function('tell', code)((...given: string[]) => told.push(...given))
-        expect(told).toEqual([text.replace(/[\n\r\u2028\u2029]/g, ''), '1.00'])
+        expect(told).toEqual([text.toWellFormed(), '1.00'])
       }),
     )
   })

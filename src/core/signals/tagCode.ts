@@ -1,6 +1,7 @@
 import { parse } from 'acorn'
 import * as z from 'zod'
-import { isInTag, type Place, places } from './fillCode'
+import { partCode } from './codePlaces'
+import { type Place, places } from './fillCode'
 
 const address = z.string().min(1).max(2048)
 const parameter = z.string().min(1).max(100)
@@ -33,6 +34,8 @@ const loosely = (text: string) =>
     .map(part => (/^\s+$/.test(part) ? '\\s*' : /^["'`]$/.test(part) ? '["\'`]' : literally(part)))
     .join('')
     .replace(/(\\\(|\\\)|,|:|\\\{|\\\}|=)(?:\\s\*)?/g, '\\s*$1\\s*')
+    // Two in a row would try every way of sharing white space out between them.
+    .replace(/(?:\\s\*){2,}/g, '\\s*')
 
 export interface FoundCall {
   /** offset in the code */
@@ -50,6 +53,15 @@ export const scriptsOf = ({ base }: TagCode): string[] =>
 /** What stands in the places before the one that is looked for may be anything. */
 const anything = /\\\{(?:account|event|value|currency|transaction|event_id|test)\\\}/g
 
+/** Whether the first such place of a template stands in the markup of a tag, and not in a script. */
+const standsInTag = (template: string, place: Place): boolean =>
+  partCode(template).some(
+    piece =>
+      typeof piece !== 'string' &&
+      piece.place === place &&
+      (piece.as === 'address' || piece.as === 'attribute'),
+  )
+
 /** The call that a template makes with a place in it: what stands before it is what it is known by. */
 function callFinder(template: string, place: Place): RegExp | null {
   // A script without attributes is only the place where its code stands.
@@ -58,7 +70,7 @@ function callFinder(template: string, place: Place): RegExp | null {
   if (at < 0) return null
   const before = code.slice(0, at)
   // Known by its attribute in a tag; in a script by the statement in which it stands.
-  const inTag = isInTag(code, at)
+  const inTag = standsInTag(template, place)
   const ends = inTag ? [' ', '\n'] : [';', '\n', '}']
   const start = Math.max(...ends.map(end => before.lastIndexOf(end))) + 1
   const literal = before.slice(start)

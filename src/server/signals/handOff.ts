@@ -1,6 +1,6 @@
 import type { NetworkProfile } from '@/core/links/profile'
 import type { AddressConditions } from '@/core/signals/addressMatcher'
-import { fillCode, networkEventId } from '@/core/signals/fillCode'
+import { fillCode, fillKnown } from '@/core/signals/codePlaces'
 import type { PageSpec, WantedTag } from '@/core/signals/pageCheck'
 import { usualWorth } from '@/core/signals/result'
 import { needsOf, type TagCode } from '@/core/signals/tagCode'
@@ -81,13 +81,12 @@ export async function describeHandOff(database: Database, workspace: string): Pr
             account: profile.account ?? '',
             event: slot,
             ...(usual.value ? usual : {}),
-            // Under the same ID as our server tells it, so that it counts once.
-            ...(hasTransaction(d.id) ? { event_id: networkEventId(d.id, '{transaction}', '') } : {}),
           }
-          const code = Object.entries(known).reduce(
-            (filled, [place, value]) => filled.replaceAll(`{${place}}`, value),
-            profile.tag.event,
-          )
+          // Under the same ID as our server tells it, so that it counts once.
+          const told = hasTransaction(d.id)
+            ? profile.tag.event.replaceAll('{event_id}', `${d.id}.{transaction}`)
+            : profile.tag.event
+          const code = fillKnown(told, known)
           return [{ result: d.name, slot, code, where: pagesOf(d.id) }]
         }),
     })),
@@ -125,7 +124,15 @@ export async function pageSpecOf(database: Database, workspace: string, page: st
   return { page, tags: [{ network: 'Aequant', account, code: ownCode(), events: [] }, ...theirs] }
 }
 
-const fence = (code: string) => `\`\`\`html\n${code}\n\`\`\``
+/** Code in Markdown, fenced by more marks than stand in it (CommonMark, 4.5). */
+function fence(code: string): string {
+  const longest = Math.max(2, ...(code.match(/`+/g) ?? []).map(run => run.length))
+  const mark = '`'.repeat(longest + 1)
+  return `${mark}html\n${code}\n${mark}`
+}
+/** A name in Markdown, one line of text whatever it holds (CommonMark, 2.4). */
+const plainly = (name: string): string =>
+  name.replace(/\s+/g, ' ').replace(/[\\`*_{}[\]<>#|&!~]/g, mark => `\\${mark}`)
 
 /** Where a thing can be placed, for those who have no file of the site to change. */
 export const commonPlaces: readonly [place: string, how: string][] = [
@@ -162,17 +169,17 @@ export function writeHandOff(handOff: HandOff, words: (where: AddressConditions)
     `${rules} ${rules === 1 ? 'rule runs' : 'rules run'} in it by itself; new ones need no change of the site.`,
     ...(along.length > 0
       ? [
-          `It also places the code of ${along.map(n => n.name).join(', ')}: take away what is on the pages of theirs, or they hear everything twice.`,
+          `It also places the code of ${along.map(n => plainly(n.name)).join(', ')}: take away what is on the pages of theirs, or they hear everything twice.`,
         ]
       : []),
     ...commonPlaces.map(([place, how]) => `- **${place}.** ${how}`),
     ...own.flatMap((n, i) => [
-      `## ${i + 2}. ${n.name}, account ${n.account}`,
+      `## ${i + 2}. ${plainly(n.name)}, account ${plainly(n.account ?? '')}`,
       'On every page, in the head, after the tag above:',
       fence(n.base),
       ...n.events.flatMap(e => [
-        `### ${e.result}, which ${n.name} calls ${e.slot}`,
-        `${e.where ? `Only on ${words(e.where)}` : 'Only where it comes about'}, after the code above and without repeating it. Put the shop’s own values where braces stand; \`{test}\` is \`yes\` where the order was placed with a hidden field \`data-aq="test"\` that is not empty, and else nothing.`,
+        `### ${plainly(e.result)}, which ${plainly(n.name)} calls ${plainly(e.slot)}`,
+        `${e.where ? `Only on ${plainly(words(e.where))}` : 'Only where it comes about'}, after the code above and without repeating it. Put the shop’s own values where braces stand; \`{test}\` is \`yes\` where the order was placed with a hidden field \`data-aq="test"\` that is not empty, and else nothing.`,
         fence(e.code.includes('<') ? e.code : `<script>${e.code}</script>`),
       ]),
     ]),

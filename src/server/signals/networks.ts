@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
+import { templateProblems } from '@/core/signals/templateProblems'
 import type { Database } from '@/data/connect'
 import { countRelays, latestRelays, type Relay, relaySecret, saveRelaySecret } from '@/data/relays'
 import { listDefinitions } from '@/data/signals'
@@ -72,6 +73,8 @@ export async function keepNetwork(
   if (!profile) return `There is no network ${id}.`
   const read = profileSchema.safeParse({ ...profile, ...setup })
   if (!read.success) return z.prettifyError(read.error)
+  const [unsafe] = templateProblems(read.data)
+  if (unsafe) return `${unsafe.path}: ${unsafe.message}.`
   await database.transaction(async inner => {
     await saveProfile(inner, workspace, read.data)
     if (secret) await saveRelaySecret(inner, workspace, id, secret)

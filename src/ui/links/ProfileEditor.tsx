@@ -2,12 +2,12 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState, useTransition } from 'react'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
-import type { ProfileProblem } from '@/server/links/profiles'
+import type { FieldProblem } from '@/core/signals/templateProblems'
 import { ProfileExample } from './ProfileExample'
 import { ProfileFields } from './ProfileFields'
 import { asRecord, asText, type ProfileDraft } from './profileDraft'
 
-export type SaveProfile = (profile: unknown, isNew: boolean) => Promise<ProfileProblem[]>
+export type SaveProfile = (profile: unknown, isNew: boolean) => Promise<FieldProblem[]>
 
 /** Edits one profile, in fields or as JSON; an example beside it shows what each edit does. */
 export function ProfileEditor({
@@ -26,7 +26,7 @@ export function ProfileEditor({
   const [draft, setDraft] = useState<ProfileDraft>(from)
   const [json, setJson] = useState<string | null>(null)
   const [jsonProblem, setJsonProblem] = useState('')
-  const [refused, setRefused] = useState<ProfileProblem[]>([])
+  const [refused, setRefused] = useState<FieldProblem[]>([])
   const [touched, setTouched] = useState(!isNew)
   const [said, setSaid] = useState('')
   const [busy, start] = useTransition()
