@@ -1,7 +1,7 @@
 // Installs the locked packages when they are missing or the lock file has changed since.
 import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
@@ -15,13 +15,26 @@ export function run(command, args, options = {}) {
   }
 }
 
-export function ensurePackages() {
+/** Next.js names the test runner as a peer that it can do without, and npm installs what the lock file has of it. */
+const strays = ['@playwright', 'playwright', 'playwright-core']
+
+/**
+ * Installs the locked packages: those that the product is built from and runs on, or all. No package's own
+ * install script runs (`.npmrc`); none is needed.
+ *
+ * @param {'production' | 'all'} which
+ */
+export function ensurePackages(which) {
   const stamp = join(root, 'node_modules/.aequant-lock')
   const lock = createHash('sha256')
     .update(readFileSync(join(root, 'package-lock.json')))
     .digest('hex')
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return
+  const installed = existsSync(stamp) ? readFileSync(stamp, 'utf8') : ''
+  if (installed === `${lock} all` || installed === `${lock} ${which}`) return
   console.error('Installing packages (npm ci) …')
-  run('npm', ['ci', '--include=dev', '--no-audit', '--no-fund'], { stdio: ['ignore', 'ignore', 'inherit'] })
-  writeFileSync(stamp, lock)
+  const own = which === 'production' ? '--omit=dev' : '--include=dev'
+  run('npm', ['ci', own, '--no-audit', '--no-fund'], { stdio: ['ignore', 'ignore', 'inherit'] })
+  if (which === 'production')
+    for (const name of strays) rmSync(join(root, 'node_modules', name), { recursive: true, force: true })
+  writeFileSync(stamp, `${lock} ${which}`)
 }

@@ -48,7 +48,7 @@ if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) 
     console.error(taken)
     process.exit(1)
   }
-  ensurePackages()
+  ensurePackages('production')
   await ensureBuilt()
   process.argv = [process.argv[0], join(root, 'dist/serve.mjs'), process.argv[2] ?? 'start']
   await import(pathToFileURL(process.argv[1]).href)

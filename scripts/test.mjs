@@ -6,7 +6,7 @@ import { ensureBuilt } from './start.mjs'
 
 process.chdir(root)
 process.env.NEXT_TELEMETRY_DISABLED = '1'
-ensurePackages()
+ensurePackages('all')
 if (!existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) {
   console.error('Installing Chromium (apt-get) …')
   const quiet = { stdio: ['ignore', 'ignore', 'inherit'] }

@@ -341,6 +341,8 @@ export function createCollector(
             : null
 
   const server = createServer({ maxHeaderSize: LONGEST_TEXT }, (request, response) => {
+    if (isSecure(request, behindProxy))
+      response.setHeader('strict-transport-security', `max-age=${YEAR_SECONDS}`)
     serve(request, response).catch((error: unknown) => {
       const kind = kindOf(request.url)
       if (kind) count[kind].refused.inc()

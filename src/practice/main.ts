@@ -215,18 +215,26 @@ function serveReport(name: string, response: ServerResponse, { searchParams }: U
   )
 }
 
-const sites: Record<string, Serve> = {
-  'corvane.localhost': serveCorvane,
-  'shop.tarnbrook.localhost': serveShop,
-  ...Object.fromEntries(standIns(originOf).map(one => [`${one.id}.localhost`, serveNetwork(one)])),
+const networks = standIns(originOf)
+const sites = new Map<string, Serve>([
+  ['corvane.localhost', serveCorvane],
+  ['shop.tarnbrook.localhost', serveShop],
+  ...networks.map((one): [string, Serve] => [`${one.id}.localhost`, serveNetwork(one)]),
+])
+
+/** Hosts and addresses come from outside: one that cannot be read is answered, and nothing else. */
+async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  const host = request.headers.host ?? 'localhost'
+  const name = host.split(':')[0] ?? ''
+  const site = sites.get(name)
+  if (!URL.canParse(request.url ?? '/', `http://${host}`)) throw new Error('no such address')
+  const address = new URL(request.url ?? '/', `http://${host}`)
+  if (site && address.pathname === '/report.csv') return serveReport(name, response, address)
+  return site ? site(request, response, address) : send(response, null)
 }
 const server = createServer((request, response) => {
-  const name = (request.headers.host ?? '').split(':')[0] ?? ''
-  const address = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`)
-  const site = sites[name]
-  if (address.pathname === '/report.csv') return serveReport(name, response, address)
-  const served = site ? site(request, response, address) : Promise.resolve(send(response, null))
-  served.catch(error => {
+  serve(request, response).catch(error => {
+    if (response.headersSent) return response.destroy()
     response
       .writeHead(400)
       .end(`The practice ground cannot use this: ${error instanceof Error ? error.message : ''}`)
