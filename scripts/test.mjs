@@ -7,12 +7,21 @@ import { ensureBuilt } from './start.mjs'
 process.chdir(root)
 process.env.NEXT_TELEMETRY_DISABLED = '1'
 ensurePackages('all')
-if (!existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) {
-  console.error('Installing Chromium (apt-get) …')
+/** Installs a package of Debian's when what it brings is not there; gives whether it is there then. */
+function ensureDebian(name, path) {
+  if (existsSync(path)) return true
+  console.error(`Installing ${name} (apt-get) …`)
   const quiet = { stdio: ['ignore', 'ignore', 'inherit'] }
   spawnSync('apt-get', ['update'], quiet)
-  run('apt-get', ['install', '-y', 'chromium'], quiet)
+  spawnSync('apt-get', ['install', '-y', '--no-install-recommends', name], quiet)
+  return existsSync(path)
 }
+if (!ensureDebian('chromium', process.env.CHROMIUM ?? '/usr/bin/chromium')) {
+  console.error('The browser tests need Chromium: install it, or say where it is by CHROMIUM.')
+  process.exit(1)
+}
+if (!ensureDebian('postgresql', '/usr/lib/postgresql'))
+  console.error('There is no PostgreSQL server here: the tests on one are left out.')
 const step = (name, script) => {
   console.log(`\n== ${name}`)
   run('npm', ['run', '--silent', script])

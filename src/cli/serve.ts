@@ -31,22 +31,23 @@ const folder = dataFolder()
 process.env.AEQUANT_DATA = folder
 
 const RESTART_MS = 300
+/** One that lived so long is not at fault for what it dies of. */
+const STEADY_MS = 5000
 /** One that dies again and again is started again ever more rarely. */
-const LONGEST_RESTART_MS = 10_000
+const LONGEST_RESTART_MS = 2000
 const GIVEN_UP = 3
 const children = new Set<ChildProcess>()
 let stopping = false
 let ready = false
 
-interface Child {
-  /** it said that it is ready */
-  ready: Promise<void>
-  /** it ended before everything was ready: the start has failed */
-  ended: Promise<never>
-}
+let fail: (error: Error) => void = () => {}
+/** One of the children ended before everything was ready: the start has failed. */
+const failure = new Promise<never>((_, reject) => {
+  fail = reject
+})
 
 /** A child that lives as long as this process; started again when it dies, once everything was ready. */
-function start(name: string, file: string, args: string[] = [], deaths = 0): Child {
+function start(name: string, file: string, args: string[] = [], deaths = 0): ChildProcess {
   const child = fork(file, args, {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
@@ -55,27 +56,22 @@ function start(name: string, file: string, args: string[] = [], deaths = 0): Chi
   })
   children.add(child)
   const began = Date.now()
-  const ended = new Promise<never>((_, failed) =>
-    child.once('exit', code => {
-      children.delete(child)
-      if (stopping) return
-      if (!ready) return failed(new Error(`The ${name} ended (${code}) before everything was ready.`))
-      if (code === GIVEN_UP) return void stop(1)
-      console.error(`The ${name} ended unexpectedly; it is started again.`)
-      const again = Date.now() - began > LONGEST_RESTART_MS ? 0 : deaths + 1
-      const pause = Math.min(LONGEST_RESTART_MS, RESTART_MS * 2 ** Math.max(0, again - 1))
-      setTimeout(() => !stopping && start(name, file, args, again), pause)
-    }),
-  )
-  ended.catch(() => {})
-  return { ready: new Promise(done => child.once('message', () => done())), ended }
+  child.once('exit', code => {
+    children.delete(child)
+    if (stopping) return
+    if (!ready) return fail(new Error(`The ${name} ended (${code}) before everything was ready.`))
+    if (code === GIVEN_UP) return void stop(1)
+    console.error(`The ${name} ended unexpectedly; it is started again.`)
+    const again = Date.now() - began > STEADY_MS ? 0 : deaths + 1
+    const pause = Math.min(LONGEST_RESTART_MS, RESTART_MS * 2 ** Math.max(0, again - 1))
+    setTimeout(() => !stopping && start(name, file, args, again), pause)
+  })
+  return child
 }
 
 /** Starts a child and waits until it says that it is ready. */
-const begin = async (name: string, file: string): Promise<void> => {
-  const child = start(name, file)
-  await Promise.race([child.ready, child.ended])
-}
+const begin = (name: string, file: string): Promise<void> =>
+  new Promise(done => start(name, file).once('message', () => done()))
 
 async function stop(code: number): Promise<void> {
   if (stopping) return
@@ -123,7 +119,7 @@ async function mustBeFree(port: number, at: string, variable: string): Promise<v
 
 const dist = (name: string) => join(root, 'dist', `${name}.mjs`)
 
-try {
+async function startAll(): Promise<void> {
   const refused = hostProblem()
   if (refused) throw new Error(refused)
   await mustBeFree(port, host, 'PORT')
@@ -147,8 +143,8 @@ try {
     process.env.AEQUANT_PRACTICE = 'yes'
     await begin('practice ground', dist('practice'))
   }
-  const application = start('application', dist('application'), ['start', '-p', String(port), '-H', host])
-  await Promise.race([untilAnswers(`http://${host}:${port}/api/health`), application.ended])
+  start('application', dist('application'), ['start', '-p', String(port), '-H', host])
+  await untilAnswers(`http://${host}:${port}/api/health`)
   if (demo) await furnishPractice(database)
   await close()
   ready = true
@@ -159,6 +155,10 @@ try {
     )
   }
   console.log('Ctrl-C stops all of it.')
+}
+
+try {
+  await Promise.race([startAll(), failure])
 } catch (error) {
   console.error(error instanceof Error ? error.message : error)
   await stop(1)

@@ -11,6 +11,8 @@ export interface Application {
   folder: string
   environment: NodeJS.ProcessEnv
   stop: () => Promise<void>
+  /** kills the launcher, and nothing else */
+  kill: () => void
 }
 
 /** Starts `npm run demo` or `npm start` as a user would, and waits until it says that it is ready. */
@@ -18,6 +20,7 @@ export async function startApplication(
   mode: 'demo' | 'start',
   port: number,
   folder = mkdtempSync(join(tmpdir(), 'aequant-e2e-')),
+  more: Record<string, string> = {},
 ): Promise<Application> {
   const [collectorPort, practicePort] = [port + 10, port + 20]
   const environment = {
@@ -26,6 +29,7 @@ export async function startApplication(
     PORT: String(port),
     COLLECTOR_PORT: String(collectorPort),
     PRACTICE_PORT: String(practicePort),
+    ...more,
   }
   const child: ChildProcess = spawn('node', ['scripts/start.mjs', mode], {
     env: environment,
@@ -55,6 +59,7 @@ export async function startApplication(
     folder,
     environment,
     stop,
+    kill: () => void child.removeAllListeners('exit').kill('SIGKILL'),
   }
 }
 

@@ -54,23 +54,18 @@ test('application and collector are killed twenty times under load: every acknow
   page,
 }) => {
   test.setTimeout(180_000)
-  // A landing page for the ad gives its code; the running collector takes it up.
-  const routing = {
-    version: Date.now(),
-    codes: {
-      t1: {
-        workspace: 'main',
-        network: 'norrfeed',
-        landings: [{ address: 'https://tarnbrook.example/kits' }],
-      },
-    },
-    sites: { killed: { workspace: 'main' } },
-    partners: { killed: { workspace: 'main', partner: 'somebody', secret: null } },
-  }
-  execFileSync('sh', [
-    '-c',
-    `printf '%s' '${JSON.stringify(routing)}' > ${join(app.folder, 'r.new')} && mv ${join(app.folder, 'r.new')} ${join(app.folder, 'routing.json')}`,
+  const settle = new pg.Client({ host: socketFolder(app.folder), user: 'postgres', database: 'postgres' })
+  await settle.connect()
+  await settle.query('begin')
+  for (const statement of [
+    `insert into routes (workspace, code, network, landings) values ('main', 't1', 'norrfeed', '[{"address":"https://tarnbrook.example/kits","weight":1}]')`,
+    `insert into sites (key, workspace) values ('killed', 'main')`,
+    `insert into partners (workspace, id, code, partner) values ('main', 'somebody', 'killed', '{"id":"somebody","name":"Somebody","currency":"EUR","click_parameter":"c","parameters":{"deal":"deal"}}')`,
+    `update workspaces set routing = routing + 1`,
   ])
+    await settle.query(statement)
+  await settle.query('commit')
+  await settle.end()
   const acknowledged: string[] = []
   const toldOf = { events: [] as string[], postbacks: [] as string[] }
   let number = 0

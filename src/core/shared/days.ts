@@ -15,19 +15,24 @@ export interface LocalTime {
   weekday: number
 }
 
-/** The day of `YYYY-MM-DD`; null when there is no such date. */
+/** What is dated before or after is no record of anybody's shop: a slip, or made up to do harm. */
+const FIRST_MS = Date.UTC(1970, 0)
+const END_MS = Date.UTC(2100, 0)
+const isWithin = (ms: number): boolean => ms >= FIRST_MS && ms < END_MS
+
+/** The day of `YYYY-MM-DD` from 1970 to 2099; null when there is no such date. */
 export function parseDay(text: string): Day | null {
   const ms = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(`${text}T00:00:00Z`) : Number.NaN
-  return Number.isNaN(ms) || formatDay(ms / DAY_MS) !== text ? null : ms / DAY_MS
+  return isWithin(ms) && formatDay(ms / DAY_MS) === text ? ms / DAY_MS : null
 }
 
 export const formatDay = (day: Day): string => new Date(day * DAY_MS).toISOString().slice(0, 10)
 
-/** Epoch milliseconds of an ISO 8601 instant; null without a zone or when it is not one. */
+/** Epoch milliseconds of an ISO 8601 instant from 1970 to 2099; null without a zone or when it is not one. */
 export function parseInstant(text: string): number | null {
   if (!/^\d{4}-\d{2}-\d{2}[T ]\d{2}:\d{2}(:\d{2}(\.\d{1,9})?)?(Z|[+-]\d{2}:?\d{2})$/.test(text)) return null
   const ms = Date.parse(text.replace(' ', 'T'))
-  return Number.isNaN(ms) ? null : ms
+  return isWithin(ms) ? ms : null
 }
 
 export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone)
