@@ -13,6 +13,7 @@ const entries = {
   import: 'src/server/import/worker.ts',
   bench: 'bench/main.ts',
   bare: 'bench/bare.ts',
+  soak: 'bench/soak.ts',
   reporting: 'bench/reporting.ts',
 }
 

@@ -33,26 +33,6 @@ const limits = { connectionTimeoutMillis: 10_000, query_timeout: 120_000, idleTi
 /** A server ends what a client left open when it went away without a word. */
 const serverLimits = { idle_in_transaction_session_timeout: 120_000, keepAlive: true }
 
-/**
- * A pool for the embedded database, which has one session for all connections. Its socket server lets one
- * connection's messages through at a time only inside a transaction, so every query runs in one:
- * otherwise the parts of two prepared queries could mix.
- */
-class EmbeddedPool extends pg.Pool {
-  override query = (async (...query: Parameters<pg.PoolClient['query']>) =>
-    withClient(this, async client => {
-      try {
-        await client.query('begin')
-        const result = await client.query(...query)
-        await client.query('commit')
-        return result
-      } catch (error) {
-        await client.query('rollback')
-        throw error
-      }
-    })) as pg.Pool['query']
-}
-
 /** Lends a client and takes it back on every path; one whose server went away or kept silent is closed. */
 async function withClient<T>(pool: pg.Pool, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   const client = await pool.connect().catch(error => {
@@ -93,7 +73,7 @@ function openPool(): pg.Pool {
   const url = process.env.DATABASE_URL
   return url
     ? new pg.Pool({ connectionString: url, max: 8, ...limits, ...serverLimits })
-    : new EmbeddedPool({
+    : new pg.Pool({
         host: socketFolder(dataFolder()),
         user: 'postgres',
         database: 'postgres',

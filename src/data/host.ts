@@ -9,9 +9,11 @@ import { join } from 'node:path'
 import { PGlite } from '@electric-sql/pglite'
 import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import { dataFolder } from '@/formats/dataFolder'
+import { openDatabase } from './connect'
 import { Locked, lockFolder } from './lock'
+import { SessionQueue } from './sessionQueue'
 import { newSocketFolder, socketFile } from './socket'
-import { findShrunk, writeSizes } from './tableSizes'
+import { findShrunk, TABLE_SIZES, type TableSize, writeSizes } from './tableSizes'
 
 /** What the launcher knows it by: starting again would not help. */
 const GIVE_UP = 3
@@ -41,7 +43,8 @@ const remedy = `Stop here and keep the folder: copy ${folder} before anything el
 async function openFiles(): Promise<PGlite> {
   try {
     const database = await PGlite.create(files)
-    const shrunk = await findShrunk(database, folder)
+    const { rows } = await database.query<TableSize>(TABLE_SIZES)
+    const shrunk = findShrunk(rows, folder)
     const [first] = shrunk
     if (first)
       giveUp(
@@ -59,12 +62,16 @@ process.on('exit', unlock)
 const database = await openFiles()
 rmSync(path, { force: true })
 const server = new PGLiteSocketServer({ db: database, path, maxConnections: 32 })
+Object.assign(server, { queryQueue: new SessionQueue(database) })
 await server.start()
 process.send?.('ready')
 
 // Tables only grow: one that is found smaller than it was has lost what stood at its end.
+// They are asked as by any other client, which has the session to itself.
+const own = openDatabase()
 const noting = setInterval(
-  () => void writeSizes(database, folder).catch(error => console.error('Table sizes are not kept.', error)),
+  () =>
+    void writeSizes(own.database, folder).catch(error => console.error('Table sizes are not kept.', error)),
   NOTE_SIZES_MS,
 )
 
@@ -73,8 +80,9 @@ async function stop() {
   if (stopping) return
   stopping = true
   clearInterval(noting)
+  await writeSizes(own.database, folder).catch(() => {})
+  await own.close()
   await server.stop()
-  await writeSizes(database, folder)
   await database.close()
   rmSync(path, { force: true })
   process.exit(0)

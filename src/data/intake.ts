@@ -49,6 +49,21 @@ export async function siteKey(database: Executor, workspace: string, mint: () =>
 }
 export const listSites = (database: Executor) => database.select().from(sites)
 
+/** Notes signed messages by their IDs. Gives those that were not known yet; a message is taken once. */
+export async function noteMessages(
+  database: Executor,
+  workspace: string,
+  messages: readonly { id: string; at: number }[],
+): Promise<string[]> {
+  if (messages.length === 0) return []
+  const list = JSON.stringify(messages.map(({ id, at }) => ({ id, at: new Date(at).toISOString() })))
+  const { rows } = await database.execute<{ id: string }>(sql`
+    insert into webhook_messages (workspace, id, at)
+    select ${workspace}, id, at from json_to_recordset(${list}::json) as r(id text, at timestamptz)
+    on conflict do nothing returning id`)
+  return rows.map(row => row.id)
+}
+
 /** A secret by its name, minted when it is asked for the first time. */
 export async function keepSecret(
   database: Executor,

@@ -1,13 +1,17 @@
 import { readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { PGlite } from '@electric-sql/pglite'
 import * as z from 'zod'
+import type { Executor } from './connect'
 
 const FILE = 'database.sizes.json'
 /** Bytes by the file that a table or index stands in; a table that is rewritten gets another file. */
 const sizesSchema = z.record(z.string(), z.number())
 
-interface TableSize {
+/** Our tables and indexes, as `TableSize`. */
+export const TABLE_SIZES = `
+  select relname as table, pg_relation_filepath(oid) as file, pg_relation_size(oid)::float8 as bytes
+  from pg_class where relkind in ('r', 'i', 't') and relnamespace <> 'pg_catalog'::regnamespace`
+export interface TableSize extends Record<string, unknown> {
   table: string
   file: string
   bytes: number
@@ -17,18 +21,11 @@ export interface Shrunk extends TableSize {
   held: number
 }
 
-const listSizes = async (database: PGlite): Promise<TableSize[]> =>
-  (
-    await database.query<TableSize>(`
-      select relname as table, pg_relation_filepath(oid) as file, pg_relation_size(oid)::float8 as bytes
-      from pg_class where relkind in ('r', 'i', 't') and relnamespace <> 'pg_catalog'::regnamespace`)
-  ).rows
-
 let written = ''
 /** Notes how large tables and indexes are, beside the database and apart from it. */
-export async function writeSizes(database: PGlite, folder: string): Promise<void> {
-  const sizes = (await listSizes(database)).map(({ file, bytes }) => [file, bytes] as const)
-  const text = JSON.stringify(Object.fromEntries(sizes))
+export async function writeSizes(database: Executor, folder: string): Promise<void> {
+  const { rows } = await database.execute<TableSize>(TABLE_SIZES)
+  const text = JSON.stringify(Object.fromEntries(rows.map(({ file, bytes }) => [file, bytes])))
   if (text === written) return
   const path = join(folder, FILE)
   writeFileSync(`${path}.new`, text, { flush: true, mode: 0o600 })
@@ -37,9 +34,9 @@ export async function writeSizes(database: PGlite, folder: string): Promise<void
 }
 
 /** Tables and indexes that are smaller than they were: PostgreSQL itself does not notice a file that was cut. */
-export async function findShrunk(database: PGlite, folder: string): Promise<Shrunk[]> {
+export function findShrunk(sizes: readonly TableSize[], folder: string): Shrunk[] {
   const noted = readNoted(folder)
-  return (await listSizes(database)).flatMap(size => {
+  return sizes.flatMap(size => {
     const held = noted[size.file] ?? 0
     return size.bytes < held ? [{ ...size, held }] : []
   })

@@ -6,6 +6,7 @@ import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { migrateDatabase, openDatabase } from './connect'
+import { SessionQueue } from './sessionQueue'
 import { newSocketFolder, socketFile } from './socket'
 import { createWorkspace } from './workspace'
 
@@ -19,6 +20,7 @@ export async function openTestDatabase() {
     path: socketFile(newSocketFolder(folder)),
     maxConnections: 8,
   })
+  Object.assign(server, { queryQueue: new SessionQueue(memory) })
   await server.start()
   const { database, close } = openDatabase()
   await migrateDatabase(database)

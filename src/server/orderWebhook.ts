@@ -8,9 +8,9 @@ import { DAY_MS, zoneClock } from '@/core/shared/days'
 import { converter } from '@/core/shared/rates'
 import type { Database, Executor } from '@/data/connect'
 import { loadRates, rowsOf } from '@/data/exchange'
-import { keepAside, keepSecret } from '@/data/intake'
+import { keepAside, keepSecret, noteMessages } from '@/data/intake'
 import { markTestOrders } from '@/data/liveTests'
-import { orders, secrets, webhookMessages } from '@/data/schema'
+import { orders, secrets } from '@/data/schema'
 import { upsertRows } from '@/data/store'
 import { findWorkspace, raiseVersion, type Workspace } from '@/data/workspace'
 import { checkSignature } from '@/formats/signedMessage'
@@ -70,10 +70,14 @@ export async function takeOrderMessage(
     return { status: 400, error: `A webhook-id has at most ${LONGEST_ID} characters.` }
   const read = readOrderMessage(body)
   if ('error' in read) return { status: 422, error: read.error }
-  const outcome = await database.transaction(transaction =>
-    storeMessage(transaction, workspace, { id, at: Date.now(), message: body }, read),
-  )
-  return { status: outcome === 'set_aside' ? 202 : 200, order: read.order.order_id, outcome }
+  const order = read.order.order_id
+  const outcome = await database.transaction(async transaction => {
+    const { again, aside, stored } = await storeMessages(transaction, workspace, [
+      { id, at: Date.now(), message: body, read },
+    ])
+    return again > 0 ? 'again' : aside > 0 ? 'set_aside' : stored > 0 ? 'taken' : 'older'
+  })
+  return { status: outcome === 'set_aside' ? 202 : 200, order, outcome }
 }
 
 /** Takes what the collector took of a shop's signed messages, in the order in which they came. */
@@ -84,69 +88,107 @@ export async function takeOrderMessages(
 ): Promise<void> {
   const workspace = await findWorkspace(database, workspaceId)
   if (!workspace) throw new Error(`There is no workspace ${workspaceId}.`)
-  for (const arrival of arrivals) {
-    const read = readOrderMessage(arrival.message)
-    if ('error' in read) throw new Error(read.error)
-    await storeMessage(database, workspace, arrival, read)
-  }
+  await storeMessages(
+    database,
+    workspace,
+    arrivals.map(({ id, at, message }) => {
+      const read = readOrderMessage(message)
+      if ('error' in read) throw new Error(read.error)
+      return { id, at, message, read }
+    }),
+  )
 }
 
-/** Stores a message once: sent again it changes nothing, and one without a rate waits aside. */
-async function storeMessage(
-  database: Executor,
-  workspace: Workspace,
-  { id, at, message }: Pick<OrderArrival, 'id' | 'at' | 'message'>,
-  read: ReadOrder,
-): Promise<'taken' | 'older' | 'again' | 'set_aside'> {
-  const fresh = await database
-    .insert(webhookMessages)
-    .values({ workspace: workspace.id, id, at: new Date(at) })
-    .onConflictDoNothing()
-  if (fresh.rowCount === 0) return 'again'
-  const outcome = await storeOrder(database, workspace, read)
-  if (outcome) return outcome
-  const facts = { currency: read.order.currency }
-  await keepAside(database, workspace.id, [
-    { id, kind: 'order', at: new Date(at), reason: 'no_rate', facts, raw: message },
-  ])
-  return 'set_aside'
+interface Message extends Pick<OrderArrival, 'id' | 'at' | 'message'> {
+  read: ReadOrder
+}
+
+/** Stores each message once: sent again it changes nothing, and one without a rate waits aside. */
+async function storeMessages(database: Executor, workspace: Workspace, messages: readonly Message[]) {
+  const first = new Map([...messages].reverse().map(message => [message.id, message]))
+  const fresh = new Set(
+    await noteMessages(
+      database,
+      workspace.id,
+      [...first.values()].map(({ id, at }) => ({ id, at })),
+    ),
+  )
+  const taken = messages.filter(message => fresh.has(message.id) && first.get(message.id) === message)
+  const hasRate = await rateFinder(database, workspace, taken)
+  const aside = taken.filter(({ read }) => !hasRate(read.order))
+  await keepAside(
+    database,
+    workspace.id,
+    aside.map(({ id, at, message, read }) => ({
+      id,
+      kind: 'order',
+      at: new Date(at),
+      reason: 'no_rate',
+      facts: { currency: read.order.currency },
+      raw: message,
+    })),
+  )
+  const good = taken.filter(({ read }) => hasRate(read.order)).map(({ read }) => read)
+  const stored = await storeOrders(database, workspace, good)
+  return { again: messages.length - taken.length, aside: aside.length, stored }
 }
 
 /** Stores the order of a message that was set aside; null where its currency still has no rate. */
-export function storeOrderMessage(
+export async function storeOrderMessage(
   database: Executor,
   workspace: Workspace,
   body: string,
 ): Promise<'taken' | 'older' | null> {
   const read = readOrderMessage(body)
   if ('error' in read) throw new Error(read.error)
-  return storeOrder(database, workspace, read)
+  const hasRate = await rateFinder(database, workspace, [{ read }])
+  if (!hasRate(read.order)) return null
+  return (await storeOrders(database, workspace, [read])) > 0 ? 'taken' : 'older'
 }
 
 /**
- * Stores an order as a message has it. Whether what is held is newer is decided in the statement that
+ * Stores orders as messages have them. Whether what is held is newer is decided in the statement that
  * would replace it, so that of two at once the newer holds; what became so at the same time is not older.
+ *
+ * @returns how many were new or changed
  */
-async function storeOrder(
+async function storeOrders(
   database: Executor,
   workspace: Workspace,
-  { order, changed }: ReadOrder,
-): Promise<'taken' | 'older' | null> {
-  if (!(await hasRate(database, workspace, order))) return null
-  const changed_at = new Date(changed).toISOString()
-  const rows = rowsOf(workspace.id, 'orders', [order]).map(row => ({ ...row, changed_at }))
+  read: readonly ReadOrder[],
+): Promise<number> {
+  if (read.length === 0) return 0
+  // Of several about one order the newest holds, of those of one time the last.
+  const latest = new Map(
+    [...read].sort((a, b) => a.changed - b.changed).map(one => [one.order.order_id, one]),
+  )
+  const rows = [...latest.values()].flatMap(({ order, changed }) =>
+    rowsOf(workspace.id, 'orders', [order]).map(row => ({
+      ...row,
+      changed_at: new Date(changed).toISOString(),
+    })),
+  )
   const stored = await upsertRows(database, orders, rows, {
     unless: sql`${orders.changed_at} > excluded.changed_at`,
   })
-  if (stored === 0) return 'older'
-  await markTestOrders(database, workspace.id)
-  await raiseVersion(database, workspace.id)
-  return 'taken'
+  if (stored > 0) {
+    await markTestOrders(database, workspace.id)
+    await raiseVersion(database, workspace.id)
+  }
+  return stored
 }
 
-async function hasRate(database: Executor, { id, settings }: Workspace, order: ReadOrder['order']) {
-  if (order.currency === settings.currency) return true
+/** Says of orders whether their amounts can be brought into the workspace's currency. */
+async function rateFinder(
+  database: Executor,
+  { id, settings }: Workspace,
+  messages: readonly Pick<Message, 'read'>[],
+): Promise<(order: ReadOrder['order']) => boolean> {
+  const isOwn = ({ currency }: ReadOrder['order']) => currency === settings.currency
+  if (messages.every(({ read }) => isOwn(read.order))) return () => true
   const toOwn = converter(await loadRates(database, id))
-  const { day } = zoneClock(settings.time_zone)(order.ordered_at)
-  return toOwn(order.total, order.currency, settings.currency, day) !== null
+  const clock = zoneClock(settings.time_zone)
+  return order =>
+    isOwn(order) ||
+    toOwn(order.total, order.currency, settings.currency, clock(order.ordered_at).day) !== null
 }

@@ -1,5 +1,6 @@
 import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
+import { DatabaseAway } from '@/data/errors'
 import type { ViewName, Views } from './views'
 import type { Answered, Asked } from './worker'
 
@@ -13,7 +14,8 @@ function startWorker() {
   worker.on('message', (answered: Answered) => {
     const asked = waiting.get(answered.number)
     waiting.delete(answered.number)
-    if ('error' in answered) asked?.reject(new Error(answered.error))
+    if ('error' in answered)
+      asked?.reject(answered.away ? new DatabaseAway(answered.error) : new Error(answered.error))
     else asked?.resolve(answered.answer)
   })
   const end = (error: Error) => {

@@ -5,6 +5,7 @@ import type { Settings } from '@/core/intake/settings'
 import { nameLeaves } from '@/core/weigh/byPart'
 import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
 import { openDatabase } from '@/data/connect'
+import { DatabaseAway } from '@/data/errors'
 import { eachClick, loadRecords } from '@/data/exchange'
 import { listNamingRules } from '@/data/namingRules'
 import { findWorkspace } from '@/data/workspace'
@@ -18,7 +19,7 @@ export interface Asked {
   view: ViewName
   question: unknown
 }
-export type Answered = { number: number; answer: unknown } | { number: number; error: string }
+export type Answered = { number: number; answer: unknown } | { number: number; error: string; away: boolean }
 
 yieldToOthers()
 const { database } = openDatabase()
@@ -68,6 +69,7 @@ parentPort?.on('message', async ({ number, workspace, view, question }: Asked) =
     parentPort?.postMessage({
       number,
       error: error instanceof Error ? error.message : String(error),
+      away: error instanceof DatabaseAway,
     } satisfies Answered)
   }
 })

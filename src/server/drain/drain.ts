@@ -124,7 +124,7 @@ export async function drainForever(database: Database, folder: string): Promise<
   for (;;) {
     let failed = false
     try {
-      while ((await drainOnce(database, folder)) !== null);
+      while ((await drainOnce(database, folder)) !== null) noteSuccess('intake')
       if (Date.now() - tidied > TIDY_EVERY_MS) {
         tidied = Date.now()
         await tidyJournal(database, folder, tidied)

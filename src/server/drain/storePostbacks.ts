@@ -1,5 +1,4 @@
 import { and, eq, sql } from 'drizzle-orm'
-import type { AnyPgColumn } from 'drizzle-orm/pg-core'
 import type { PostbackArrival } from '@/core/intake/arrival'
 import { LONGEST_ID } from '@/core/intake/fields'
 import { occurredAt } from '@/core/intake/occurred'
@@ -7,7 +6,7 @@ import { type Partner, type PartnerSale, readPostback } from '@/core/intake/post
 import { cleanText } from '@/core/shared/text'
 import type { Executor } from '@/data/connect'
 import { keepAside, listPartners, type SetAside } from '@/data/intake'
-import { orders, postbacks, sales } from '@/data/schema'
+import { orders, postbacks } from '@/data/schema'
 import { insertRows, oneOf, upsertRows } from '@/data/store'
 
 /**
@@ -59,16 +58,23 @@ export async function storePostbacks(
     },
   }))
   if (aside.length > 0) await keepAside(database, workspace, aside)
+  const told = read.flatMap(({ arrival, at, partner, sale }) =>
+    partner && sale ? [{ arrival, at, partner, sale }] : [],
+  )
   const firstSent = await firstTimes(
     database,
     workspace,
-    read.flatMap(r => (r.sale ? [r.sale.deal] : [])),
+    told.map(t => t.sale.deal),
   )
-  for (const { arrival, at, partner, sale } of read)
-    if (partner && sale) {
-      const first = firstSent.get([partner.id, sale.deal, arrival.query].join('\u001f'))
-      await storeSale(database, workspace, partner, sale, first ?? at)
-    }
+  await storeSales(
+    database,
+    workspace,
+    told.map(({ arrival, at, partner, sale }) => ({
+      partner,
+      sale,
+      at: firstSent.get([partner.id, sale.deal, arrival.query].join('\u001f')) ?? at,
+    })),
+  )
   return aside.length === 0
 }
 
@@ -91,66 +97,97 @@ async function firstTimes(database: Executor, workspace: string, deals: readonly
   return new Map(rows.map(r => [[r.partner, r.deal, r.query].join('\u001f'), new Date(r.first)]))
 }
 
-/**
- * A sale by its latest postback; what an earlier one told and this one does not, stays. Which is the later
- * is decided where the row is held, so that two at once do not lose either.
- */
-async function storeSale(
-  database: Executor,
-  workspace: string,
-  partner: Partner,
-  { deal, click, amount, currency, status, subIds }: PartnerSale,
-  at: Date,
-) {
-  const newer = sql`excluded.changed_at >= ${sales.changed_at}`
-  const latest = (column: AnyPgColumn) => {
-    const own = sql.raw(`excluded."${column.name}"`)
-    return sql`case when ${newer} then coalesce(${own}, ${column}) else coalesce(${column}, ${own}) end`
+interface Told {
+  partner: Partner
+  sale: PartnerSale
+  at: Date
+}
+
+/** Lists in which each deal stands once, so that one statement takes each; in the order of time. */
+function inRounds(told: readonly Told[]): Told[][] {
+  const rounds: Told[][] = []
+  const of = new Map<string, number>()
+  for (const one of [...told].sort((a, b) => a.at.getTime() - b.at.getTime())) {
+    const key = [one.partner.id, one.sale.deal].join('\u001f')
+    const round = of.get(key) ?? 0
+    of.set(key, round + 1)
+    ;(rounds[round] ??= []).push(one)
   }
-  const [sale] = await database
-    .insert(sales)
-    .values({
-      workspace,
+  return rounds
+}
+
+/** The columns of a sale that an order is made of. */
+interface SaleRow extends Record<string, unknown> {
+  partner: string
+  deal: string
+  click_id: string | null
+  amount: string | null
+  currency: string
+  status: string
+  first_at: string
+  changed_at: string
+}
+
+/**
+ * Sales by their latest postbacks; what an earlier one told and this one does not, stays. Which is the
+ * later is decided where the row is held, so that two at once do not lose either.
+ */
+async function storeSales(database: Executor, workspace: string, told: readonly Told[]): Promise<void> {
+  const latest = new Map<string, SaleRow>()
+  for (const round of inRounds(told)) {
+    const rows = round.map(({ partner, sale, at }) => ({
       partner: partner.id,
-      deal,
-      click_id: click,
-      amount,
-      currency,
-      status,
-      sub_ids: subIds,
-      first_at: at,
-      changed_at: at,
-    })
-    .onConflictDoUpdate({
-      target: [sales.workspace, sales.partner, sales.deal],
-      set: {
-        click_id: latest(sales.click_id),
-        amount: latest(sales.amount),
-        // The currency goes with its amount.
-        currency: sql`case when excluded.amount is not null and (${newer} or ${sales.amount} is null) then excluded.currency else ${sales.currency} end`,
-        status: sql`case when ${newer} then excluded.status else ${sales.status} end`,
-        sub_ids: sql`case when ${newer} then ${sales.sub_ids} || excluded.sub_ids else excluded.sub_ids || ${sales.sub_ids} end`,
-        first_at: sql`least(${sales.first_at}, excluded.first_at)`,
-        changed_at: sql`greatest(${sales.changed_at}, excluded.changed_at)`,
-      },
-    })
-    .returning()
-  // A sale that nobody approved yet is no order.
-  if (!sale || sale.status === 'pending') return
-  await upsertRows(database, orders, [
-    {
-      workspace,
-      order_id: `${partner.id}:${deal}`,
-      ordered_at: sale.first_at.toISOString(),
-      status: sale.status === 'approved' ? 'paid' : 'cancelled',
-      result: partner.result,
+      deal: sale.deal,
+      click_id: sale.click,
+      amount: sale.amount,
       currency: sale.currency,
-      total: sale.amount ?? 0,
-      tax: 0,
-      shipping: 0,
-      refunded: 0,
-      click_id: sale.click_id,
-      changed_at: sale.changed_at.toISOString(),
-    },
-  ])
+      status: sale.status,
+      sub_ids: sale.subIds,
+      at: at.toISOString(),
+    }))
+    const newer = sql`excluded.changed_at >= held.changed_at`
+    const kept = await database.execute<SaleRow>(sql`
+      insert into sales as held
+        (workspace, partner, deal, click_id, amount, currency, status, sub_ids, first_at, changed_at)
+      select ${workspace}, partner, deal, click_id, amount, currency, status, sub_ids, at, at
+      from json_to_recordset(${JSON.stringify(rows)}::json) as r(partner text, deal text, click_id text,
+        amount bigint, currency text, status text, sub_ids jsonb, at timestamptz)
+      on conflict (workspace, partner, deal) do update set
+        click_id = case when ${newer} then coalesce(excluded.click_id, held.click_id)
+          else coalesce(held.click_id, excluded.click_id) end,
+        amount = case when ${newer} then coalesce(excluded.amount, held.amount)
+          else coalesce(held.amount, excluded.amount) end,
+        -- The currency goes with its amount.
+        currency = case when excluded.amount is not null and (${newer} or held.amount is null)
+          then excluded.currency else held.currency end,
+        status = case when ${newer} then excluded.status else held.status end,
+        sub_ids = case when ${newer} then held.sub_ids || excluded.sub_ids
+          else excluded.sub_ids || held.sub_ids end,
+        first_at = least(held.first_at, excluded.first_at),
+        changed_at = greatest(held.changed_at, excluded.changed_at)
+      returning partner, deal, click_id, amount, currency, status, first_at, changed_at`)
+    for (const row of kept.rows) latest.set([row.partner, row.deal].join('\u001f'), row)
+  }
+  const resultOf = new Map(told.map(({ partner }) => [partner.id, partner.result]))
+  await upsertRows(
+    database,
+    orders,
+    // A sale that nobody approved yet is no order.
+    [...latest.values()]
+      .filter(sale => sale.status !== 'pending')
+      .map(sale => ({
+        workspace,
+        order_id: `${sale.partner}:${sale.deal}`,
+        ordered_at: new Date(sale.first_at).toISOString(),
+        status: sale.status === 'approved' ? 'paid' : 'cancelled',
+        result: resultOf.get(sale.partner),
+        currency: sale.currency,
+        total: Number(sale.amount ?? 0),
+        tax: 0,
+        shipping: 0,
+        refunded: 0,
+        click_id: sale.click_id,
+        changed_at: new Date(sale.changed_at).toISOString(),
+      })),
+  )
 }

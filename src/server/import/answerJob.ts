@@ -1,3 +1,4 @@
+import { DatabaseAway } from '@/data/errors'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
 import type { JobInput, JobName, JobResult } from './jobs'
@@ -46,9 +47,10 @@ async function outcomeOf<Result>(
     return { status: 200, body: show(await job) }
   } catch (error) {
     if (error instanceof FileRefused) return { status: 400, body: { error: error.message, code: error.code } }
-    console.error(error)
+    const away = error instanceof DatabaseAway
+    if (!away) console.error(error)
     return {
-      status: 500,
+      status: away ? 503 : 500,
       body: { error: 'It could not be taken in. What went in before stays; take the file in again.' },
     }
   }

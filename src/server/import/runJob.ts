@@ -1,6 +1,7 @@
 import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
 import { sharedDatabase } from '@/data/connect'
+import { DatabaseAway } from '@/data/errors'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
 import { InvalidJson } from '@/formats/json'
@@ -39,6 +40,7 @@ function inThread(order: JobOrder, { progress, signal }: Watch): Promise<unknown
       else if ('result' in report) resolve(report.result)
       else if ('refused' in report) reject(new FileRefused(report.refused.code, report.refused.facts))
       else if ('notJson' in report) reject(new InvalidJson(report.notJson))
+      else if ('away' in report) reject(new DatabaseAway(report.away))
       else reject(new Error(report.error))
     })
     worker.on('error', reject)

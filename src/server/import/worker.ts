@@ -1,5 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { openDatabase } from '@/data/connect'
+import { DatabaseAway } from '@/data/errors'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
 import { InvalidJson } from '@/formats/json'
@@ -16,6 +17,7 @@ export type JobReport =
   | { result: unknown }
   | { refused: Pick<FileRefused, 'code' | 'facts'> }
   | { notJson: string }
+  | { away: string }
   | { error: string }
 
 const { job, workspace, input } = workerData as JobOrder
@@ -33,6 +35,7 @@ try {
 } catch (error) {
   if (error instanceof FileRefused) tell({ refused: { code: error.code, facts: error.facts } })
   else if (error instanceof InvalidJson) tell({ notJson: error.message })
+  else if (error instanceof DatabaseAway) tell({ away: error.message })
   else tell({ error: error instanceof Error ? error.message : String(error) })
 }
 await close()

@@ -108,8 +108,8 @@ export async function relayForever(database: Database): Promise<never> {
       seen = mark
       // After much has arrived others come first: at most a fifth of the database's time is the relay's.
       pause = Math.max(IDLE_MS, 4 * (Date.now() - began))
-      while ((await sendDue(database)) === AT_ONCE);
       noteSuccess('relay')
+      while ((await sendDue(database)) === AT_ONCE);
     } catch (error) {
       pause = 2000
       noteFailure('relay', 'The relay failed; it is tried again.', error, Date.now())
