@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import autocannon from 'autocannon'
 import { v7 as uuidv7 } from 'uuid'
+import { freePort } from './freePort'
 import type { Measure } from './main'
 import { median } from './median'
 
@@ -14,8 +15,8 @@ const ROUNDS = 7
 const REPORT_SECONDS = 5
 /** between two requests of one connection: about a thousand clicks a second in all */
 const PAUSE_MS = 30
-const BARE_PORT = 4691
-const COLLECTOR_PORT = 4692
+const BARE_PORT = await freePort()
+const COLLECTOR_PORT = await freePort()
 
 function start(name: string, args: string[], env: Record<string, string> = {}): Promise<ChildProcess> {
   return new Promise((ready, failed) => {

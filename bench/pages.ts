@@ -6,11 +6,14 @@ import { join } from 'node:path'
 import type { LinkChange } from '@/core/links/change'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { writeCsv } from '@/formats/csv'
+import { freePort } from './freePort'
 import type { Measure } from './main'
 import { median } from './median'
 import { benchStation } from './station'
 
-const PORT = 4760
+const PORT = await freePort()
+const COLLECTOR_PORT = await freePort()
+const SENT_PORT = await freePort()
 const ADS = 10_000
 const ROUNDS = 7
 const ORIGIN = `http://127.0.0.1:${PORT}`
@@ -18,8 +21,8 @@ const ORIGIN = `http://127.0.0.1:${PORT}`
 /** The application on an empty folder, with ten thousand ads of one day's report. */
 async function startWithAds(folder: string): Promise<ChildProcess> {
   const child = spawn('node', ['scripts/start.mjs', 'start'], {
-    env: { ...process.env, AEQUANT_DATA: folder, PORT: String(PORT), COLLECTOR_PORT: String(PORT + 10) },
-    stdio: ['ignore', 'pipe', 'inherit'],
+    env: { ...process.env, AEQUANT_DATA: folder, PORT: String(PORT), COLLECTOR_PORT: String(COLLECTOR_PORT) },
+    stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
   })
   await new Promise<void>((ready, failed) => {
     child.stdout?.on('data', chunk => String(chunk).includes('Aequant is ready') && ready())
@@ -62,9 +65,9 @@ async function bare() {
     request.resume()
     request.on('end', () => response.end(Buffer.alloc(Number(request.headers['x-bytes'] ?? 0), 'x')))
   })
-  await new Promise<void>(ready => server.listen(PORT + 1, '127.0.0.1', ready))
+  await new Promise<void>(ready => server.listen(SENT_PORT, '127.0.0.1', ready))
   const send = (bytes: number, body: string | null) =>
-    fetch(`http://127.0.0.1:${PORT + 1}/`, { method: 'POST', headers: { 'x-bytes': String(bytes) }, body })
+    fetch(`http://127.0.0.1:${SENT_PORT}/`, { method: 'POST', headers: { 'x-bytes': String(bytes) }, body })
   return { send, close: () => server.close() }
 }
 

@@ -14,7 +14,8 @@ import { randomInt, randomLcg } from 'd3-random'
 import pg from 'pg'
 import { Webhook } from 'standardwebhooks'
 import { ownRequest } from '@/core/shared/ownRequest'
-import { freePort, type PostgresServer, startPostgres } from '../tests/postgres'
+import { type PostgresServer, startPostgres } from '../tests/postgres'
+import { freePort } from './freePort'
 import { median } from './median'
 
 const { values: given } = parseArgs({
@@ -52,7 +53,7 @@ function launch(): void {
       COLLECTOR_PORT: String(collectorPort),
       ...(server ? { DATABASE_URL: server.url } : {}),
     },
-    stdio: ['ignore', 'ignore', 'pipe'],
+    stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
   })
   launcher.stderr?.on('data', (chunk: Buffer) => {
     for (const line of String(chunk).split('\n')) if (line.trim()) errors.push(line)

@@ -5,11 +5,12 @@ import { join } from 'node:path'
 import { type Browser, chromium } from '@playwright/test'
 import { createCollector } from '@/collector/server'
 import { routingSchema } from '@/core/intake/routing'
+import { freePort } from './freePort'
 import type { Measure } from './main'
 import { median } from './median'
 
-const PAGE_PORT = 4693
-const COLLECTOR_PORT = 4694
+const PAGE_PORT = await freePort()
+const COLLECTOR_PORT = await freePort()
 const ROUNDS = 25
 const RULES = 30
 const SETTLED_MS = 900

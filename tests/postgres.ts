@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process'
 import { chownSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync } from 'node:fs'
-import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { freePort } from '../bench/freePort'
 
 const VERSIONS = '/usr/lib/postgresql'
 export const hasPostgres = (): boolean => existsSync(VERSIONS)
@@ -20,16 +20,6 @@ export interface PostgresServer {
   /** process ID of the server itself */
   process: () => number
 }
-
-/** A port that the system says is free. */
-export const freePort = (): Promise<number> =>
-  new Promise((done, failed) => {
-    const server = createServer().once('error', failed)
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address()
-      server.close(() => done(typeof address === 'object' && address ? address.port : 0))
-    })
-  })
 
 /** A PostgreSQL server of Debian's in a folder of its own, which refuses to run as root. */
 export async function startPostgres(): Promise<PostgresServer> {

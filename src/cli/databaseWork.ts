@@ -66,7 +66,7 @@ export async function importFolder(options: Options): Promise<void> {
           duplicates: outcome.duplicates,
           rejected: outcome.rejected.length,
         }
-        rejects.push(...outcome.rejected.map(r => ({ ...r, file: fileName(kind) })))
+        for (const reject of outcome.rejected) rejects.push({ ...reject, file: fileName(kind) })
         console.error(
           `${fileName(kind)}: ${outcome.accepted} accepted, ${outcome.duplicates} already there, ${outcome.rejected.length} rejected.`,
         )

@@ -84,6 +84,8 @@ async function stop(code: number): Promise<void> {
 }
 process.on('SIGINT', () => void stop(0))
 process.on('SIGTERM', () => void stop(0))
+// Started by a program: it ends with that.
+process.on('disconnect', () => void stop(0))
 
 /** Whether the application answers, and its database with it. */
 function answers(url: string): Promise<boolean> {

@@ -254,6 +254,12 @@ describe('a postback', () => {
     expect((await get('/p/closed?deal=d1')).status).toBe(403)
     expect((await get('/p/closed?deal=d1&key=wrong-guess')).status).toBe(403)
     expect((await get('/p/closed?deal=d1&key=long-enough')).status).toBe(200)
+    // What cannot be the secret is refused as such, whatever bytes it holds; and what is goes nowhere.
+    expect((await get('/p/closed?deal=d1&key=l%C3%B6ng-enough')).status).toBe(403)
+    expect((await get(`/p/closed?deal=d1&key=${'%F0%9F%A7%B6'.repeat(5)}`)).status).toBe(403)
+    expect((await get('/p/closed?%6Bey=long-enough&deal=d3&key=long-enough')).status).toBe(200)
+    expect(journal().at(-1).query).toBe('deal=d3')
+    expect(JSON.stringify(journal())).not.toContain('long-enough')
     const signature = createHmac('sha256', 'long-enough').update('deal=d1&amount=5').digest('hex')
     expect((await get(`/p/signed?deal=d1&amount=5&sig=${signature}`)).status).toBe(200)
     expect((await get(`/p/signed?deal=d1&amount=500&sig=${signature}`)).status).toBe(403)
@@ -276,6 +282,21 @@ it('keeps of a sender’s address only its network, and limits how often one may
   expect(statuses.filter(s => s === 429).length).toBe(10)
   expect((await from('203.0.113.78')).status).toBe(302)
   await limited.close()
+})
+
+it('tells a browser to come by TLS alone, and to send its cookies so, behind a proxy that speaks it', async () => {
+  const behind = createCollector(folder, { behindProxy: true })
+  await new Promise<void>(done => behind.server.listen(0, '127.0.0.1', done))
+  const there = `http://127.0.0.1:${(behind.server.address() as AddressInfo).port}/c/kits`
+  const ask = async (headers: Record<string, string>) =>
+    (await fetch(there, { redirect: 'manual', headers })).headers
+  const secure = await ask({ 'x-forwarded-proto': 'https' })
+  expect(secure.get('set-cookie')).toContain('; Secure')
+  expect(secure.get('strict-transport-security')).toContain('max-age=')
+  const plain = await ask({})
+  expect(plain.get('set-cookie')).not.toContain('Secure')
+  expect(plain.get('strict-transport-security')).toBeNull()
+  await behind.close()
 })
 
 it('tells what it did in the OpenMetrics text format', async () => {
@@ -305,8 +326,9 @@ describe('when the disk is full', () => {
       expect(last).toBe(503)
       const click = await fetch(`${there}/c/kits`, { redirect: 'manual' })
       expect(click.status).toBe(302)
-      const health = (await (await fetch(`${there}/health`)).json()) as { notRecorded: number }
-      expect(health.notRecorded).toBe(1)
+      const health = await (await fetch(`${there}/health`)).text()
+      expect(JSON.parse(health)).toMatchObject({ status: 'disk', notRecorded: 1 })
+      expect(health).not.toContain(full)
     } finally {
       said.mockRestore()
       await crowded.close()

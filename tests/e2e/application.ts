@@ -33,7 +33,7 @@ export async function startApplication(
   }
   const child: ChildProcess = spawn('node', ['scripts/start.mjs', mode], {
     env: environment,
-    stdio: ['ignore', 'pipe', 'pipe'],
+    stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
   })
   let said = ''
   await new Promise<void>((ready, failed) => {

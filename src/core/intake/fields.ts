@@ -51,12 +51,15 @@ export const instant = requiredText.transform((s, ctx) => parseInstant(s) ?? ref
 export const currency = requiredText.transform((s, ctx) =>
   currencyExponent(s.toUpperCase()) === null ? refuse(ctx, 'not_a_currency') : s.toUpperCase(),
 )
+/** What a day and ad can bring, and a column of the database hold. */
+const MOST_COUNT = 2 ** 31 - 1
+const isCount = (text: string): boolean => /^\d{1,10}$/.test(text) && Number(text) <= MOST_COUNT
 export const count = optionalText.transform((s, ctx) => {
   if (s === null) return 0
-  return /^\d{1,12}$/.test(s) ? Number(s) : refuse(ctx, 'not_a_count')
+  return isCount(s) ? Number(s) : refuse(ctx, 'not_a_count')
 })
 export const requiredCount = requiredText.transform((s, ctx) =>
-  /^\d{1,12}$/.test(s) ? Number(s) : refuse(ctx, 'not_a_count'),
+  isCount(s) ? Number(s) : refuse(ctx, 'not_a_count'),
 )
 
 export const optionalDay = optionalText.transform((s, ctx) =>
@@ -101,6 +104,30 @@ export function readAmounts<Key extends string>(
 /** The cells of a row by column: trimmed, an empty one as null. */
 export type Cells = Record<string, string | null>
 
+/** Columns by which rows are kept or looked up, and which stand in an index. */
+const isKey =
+  /^(?:\w+_)?id$|^(?:network|conversion|keyword|match_type|placement|source|device|country|result)$/
+/** Bytes of all of a row's keys together: a little less than an index row holds (PostgreSQL, nbtree). */
+const MOST_KEY_BYTES = 2400
+const bytesOf = new TextEncoder()
+
+/** The column of a row whose text is too long to be kept by; null where all are short enough. */
+function tooLongKey(row: Cells, keys: readonly string[]): string | null {
+  let length = 0
+  let longest = ''
+  for (const column of keys) {
+    const text = row[column]
+    if (!text) continue
+    if (text.length > LONGEST_ID) return column
+    length += text.length
+    if (text.length > (row[longest]?.length ?? 0)) longest = column
+  }
+  // A character has three bytes at most, so that hardly any row need be looked at closely.
+  if (length * 3 <= MOST_KEY_BYTES) return null
+  const bytes = keys.reduce((sum, column) => sum + bytesOf.encode(row[column] ?? '').length, 0)
+  return bytes > MOST_KEY_BYTES ? longest : null
+}
+
 /**
  * Reads rows by their schema and keeps the columns that it does not know. Where nothing spans cells each
  * is read by itself, and plain text as it stands, which takes a third of the time on a large file.
@@ -112,8 +139,12 @@ export function rowReader(
     column,
     reason: (issue?.message ?? 'required') as RejectReason,
   })
+  const shape = (schema instanceof z.ZodPipe ? schema.in : schema) as z.ZodObject
+  const keys = Object.keys(shape.shape).filter(column => isKey.test(column))
   if (!(schema instanceof z.ZodObject))
     return row => {
+      const long = tooLongKey(row, keys)
+      if (long) return { column: long, reason: 'too_long' }
       const read = schema.safeParse(row)
       return read.success ? { record: { ...row, ...(read.data as object) } } : refused(read.error)
     }
@@ -122,6 +153,8 @@ export function rowReader(
   const typed = types.filter(([, type]) => type !== requiredText && type !== optionalText)
   return row => {
     for (const column of required) if (row[column] === null) return { column, reason: 'required' }
+    const long = tooLongKey(row, keys)
+    if (long) return { column: long, reason: 'too_long' }
     const record: Record<string, unknown> = row
     for (const [column, type] of typed) {
       const read = type.safeParse(row[column])

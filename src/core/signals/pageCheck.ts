@@ -218,11 +218,11 @@ function checkTagInRecording(
     const isAskedFor = bare(one.address) === bare(page) || looked.length === 1
     if (ownScripts.length === 0 && views.length === 0 && (isAskedFor || events.some(e => e.belongs)))
       report('base_missing', { page: one.address })
-    const firstEvent = Math.min(...events.flatMap(e => e.told.map(hit => hit.at)))
+    const firstEvent = lowest(events.flatMap(e => e.told.map(hit => hit.at)))
     for (const view of views.slice(1))
       report(view.at >= firstEvent ? 'extra_page_view' : 'base_twice', placeOf(view))
     if (views.length < 2) for (const script of ownScripts.slice(1)) report('base_twice', placeOf(script))
-    const base = Math.min(...ownScripts.map(s => s.at), ...views.map(v => v.at))
+    const base = lowest([...ownScripts.map(s => s.at), ...views.map(v => v.at)])
     const next = looked[i + 1]?.at ?? Number.POSITIVE_INFINITY
     for (const { wanted, belongs, told } of events) {
       const event = wanted.name
@@ -246,3 +246,7 @@ function checkTagInRecording(
     }
   })
 }
+
+/** The least of some numbers, however many there are. */
+const lowest = (numbers: readonly number[]): number =>
+  numbers.reduce((least, number) => Math.min(least, number), Number.POSITIVE_INFINITY)

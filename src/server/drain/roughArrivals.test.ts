@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { Webhook } from 'standardwebhooks'
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createCollector } from '@/collector/server'
 import { type Arrival, arrivalSchema } from '@/core/intake/arrival'
 import { partnerSchema } from '@/core/intake/postback'
@@ -222,15 +222,21 @@ describe('whatever arrives', () => {
     // As if the clock had been far ahead when this one was begun.
     renameSync(join(journal, last), join(journal, '900000000000000.ndjson'))
     await drainAll()
-    const restarted = createCollector(folder)
-    await new Promise<void>(done => restarted.server.listen(0, '127.0.0.1', done))
-    const there = (restarted.server.address() as AddressInfo).port
-    const answer = await fetch(`http://127.0.0.1:${there}/c/kits?utm_content=late`, { redirect: 'manual' })
-    expect(answer.status).toBe(302)
-    await restarted.close()
-    expect(listSegments(journal).at(-1)).toBe('900000000000001.ndjson')
-    await drainAll()
-    expect(await count(`clicks where attributes->>'query' = 'utm_content=late'`)).toBe(1)
+    const now = Date.now()
+    const clock = vi.spyOn(Date, 'now')
+    for (const hours of [-1, 2, -3, 0]) {
+      clock.mockReturnValue(now + hours * 3_600_000)
+      const restarted = createCollector(folder)
+      await new Promise<void>(done => restarted.server.listen(0, '127.0.0.1', done))
+      const there = (restarted.server.address() as AddressInfo).port
+      const page = `http://127.0.0.1:${there}/c/kits?utm_content=late`
+      expect((await fetch(page, { redirect: 'manual' })).status).toBe(302)
+      await restarted.close()
+      await drainAll()
+    }
+    clock.mockRestore()
+    expect(listSegments(journal).at(-1)).toBe('900000000000004.ndjson')
+    expect(await count(`clicks where attributes->>'query' = 'utm_content=late'`)).toBe(4)
   })
 })
 

@@ -2,17 +2,19 @@ import { createServer, type IncomingMessage } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { settingsSchema } from '@/core/intake/settings'
+import type { NetworkProfile } from '@/core/links/profile'
 import { shippedProfiles } from '@/core/links/profiles'
 import { resultSchema } from '@/core/signals/result'
+import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
 import { startTest } from '@/data/liveTests'
-import { latestRelays, retryRelays, saveRelaySecret } from '@/data/relays'
+import { latestRelays, relayedIds, retryRelays, saveRelaySecret } from '@/data/relays'
 import { saveDefinition, saveSlot } from '@/data/signals'
 import { openTestDatabase } from '@/data/testDatabase'
-import { createWorkspace, findWorkspace, saveProfile } from '@/data/workspace'
+import { createWorkspace, findWorkspace, listProfiles, saveProfile } from '@/data/workspace'
 import { storeArrivals } from '../drain/storeArrivals'
 import { importFile } from '../import/importFile'
-import { describeNetworks } from '../signals/networks'
+import { describeNetworks, keepNetwork } from '../signals/networks'
 import { queueArrived } from './queue'
 import { sendDue } from './send'
 
@@ -87,6 +89,15 @@ beforeEach(() => {
   answers = []
 })
 
+const setupOf = ({ id, account, outgoing, placed_by, relayed_since, tag }: NetworkProfile) => ({
+  id,
+  account,
+  outgoing,
+  placed_by,
+  relayed_since,
+  tag,
+  slots: { standard: [], generic: [] },
+})
 const event = (id: string, transaction: string, click: string | null, more: object = {}) => ({
   kind: 'event' as const,
   id,
@@ -186,6 +197,42 @@ describe('the relay', () => {
     ])
     expect(shown).not.toContain(SECRET)
     expect(shown).toContain('{secret}')
+  })
+  it('counts what cannot be sent at all as a try, and shows why without the secret', async () => {
+    const whyfold = (await listProfiles(database, 'main')).find(p => p.id === 'whyfold')!
+    const headers = [{ name: 'x-key', value: 'two\nlines {secret}' }]
+    await saveProfile(database, 'main', { ...whyfold, outgoing: { ...whyfold.outgoing!, headers } })
+    await storeArrivals(database, [event('event-r9', 'R9', 'k1')])
+    await queueArrived(database, 'main', Date.now())
+    expect(await sendDue(database)).toBe(1)
+    const [one] = (await stateOf('R9'))!.tries
+    expect(one).toMatchObject({ status: null, said: expect.stringContaining('cannot be sent') })
+    expect(one!.said).not.toContain(SECRET)
+    await saveProfile(database, 'main', whyfold)
+    expect(
+      await keepNetwork(
+        database,
+        'main',
+        { ...setupOf(whyfold), outgoing: { ...whyfold.outgoing!, headers } },
+        null,
+      ),
+    ).toContain('line break')
+  })
+  it('asks for as many at once as a file may bring', async () => {
+    const many = Array.from({ length: 70_000 }, (_, i) => `T${i}`)
+    expect(await relayedIds(database, 'main', many)).toEqual(new Set())
+    expect((await findClicks(database, 'main', [...many, 'k1'])).map(c => c.click_id)).toEqual(['k1'])
+    // A day of the year 10889 stands in this ID.
+    expect(await findClicks(database, 'main', ['ffffffff-ffff-7fff-bfff-ffffffffffff'])).toEqual([])
+  })
+  it('goes through everything that arrived at one instant, page by page', async () => {
+    await database.execute(`insert into orders (workspace, order_id, ordered_at, status, result, currency, total, tax, shipping, refunded, click_id)
+      select 'main', 'P' || g, now(), 'paid', 'order', 'EUR', 100, 0, 0, 0, 'k2' from generate_series(1, 4500) g`)
+    await queueArrived(database, 'main', Date.now())
+    const { rows } = await database.execute(
+      `select count(*)::int as n from relays where network = 'whyfold' and event_id like 'order.P%'`,
+    )
+    expect(rows).toEqual([{ n: 4500 }])
   })
   it('sends nothing into the network that it stands in', async () => {
     const profile = shippedProfiles.find(p => p.id === 'kelpie')!

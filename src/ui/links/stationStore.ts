@@ -135,7 +135,7 @@ export function createStationStore(server: StationServer) {
   function show(changes: readonly LinkChange[]): void {
     if (state.held) set({ held: withChanges(state.held, changes) })
     pending = join(pending, changes)
-    unseen?.push(...changes)
+    for (const change of changes) unseen?.push(change)
     clearTimeout(timer)
     timer = setTimeout(flush, SAVE_AFTER_MS)
   }

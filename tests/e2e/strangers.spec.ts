@@ -1,0 +1,116 @@
+import { request as requestHttp } from 'node:http'
+import { expect, test } from '@playwright/test'
+import { type Application, startApplication } from './application'
+
+let app: Application
+test.beforeAll(async () => {
+  test.setTimeout(180_000)
+  app = await startApplication('demo', 4950)
+})
+test.afterAll(() => app?.stop())
+
+const orders = async (): Promise<unknown> =>
+  (await (await fetch(`${app.origin}/api/judge`)).json()).gap.orders
+
+test('a page of another site reads nothing and changes nothing', async ({ page }) => {
+  const before = await orders()
+  await page.goto(app.norrfeed)
+  const tried = await page.evaluate(async origin => {
+    const body = 'order_id,ordered_at,status,currency,total\nEVIL,2026-11-01T10:00:00Z,paid,EUR,12345.00\n'
+    const outcome = async (path: string, init: RequestInit) => {
+      try {
+        const answer = await fetch(origin + path, init)
+        return answer.type === 'opaque' ? 'unreadable' : `read ${answer.status}`
+      } catch {
+        return 'refused'
+      }
+    }
+    return [
+      await outcome('/api/import/orders', { method: 'POST', body, mode: 'no-cors' }),
+      await outcome('/api/import/orders', { method: 'POST', body }),
+      await outcome('/api/import/orders', { method: 'POST', body, headers: { 'x-aequant': '1' } }),
+      await outcome('/api/judge', {}),
+      await outcome('/intake/import', {}),
+    ]
+  }, app.origin)
+  expect(tried.filter(outcome => outcome.startsWith('read'))).toEqual([])
+  // A form goes wherever it wants, and is stopped there.
+  await page.evaluate(origin => {
+    const form = Object.assign(document.createElement('form'), {
+      action: `${origin}/intake/routes`,
+      method: 'POST',
+      enctype: 'multipart/form-data',
+    })
+    document.body.append(form)
+    form.submit()
+  }, app.origin)
+  await expect(page.getByText('may change nothing here')).toBeVisible()
+  expect(await orders()).toEqual(before)
+})
+
+test('another name for this machine is no name of ours, and no page frames us', async ({ page }) => {
+  // What a name server of a stranger would do: its own name, our address.
+  const renamed = app.origin.replace('localhost', 'evil.localhost')
+  const answer = await page.goto(`${renamed}/intake/import`)
+  expect(answer?.status()).toBe(421)
+  await page.goto(app.norrfeed)
+  const shown = await page.evaluate(async origin => {
+    const frame = Object.assign(document.createElement('iframe'), { src: `${origin}/weigh` })
+    document.body.append(frame)
+    await new Promise(loaded => frame.addEventListener('load', loaded))
+    return frame.contentDocument?.body.textContent ?? null
+  }, app.origin)
+  expect(shown).toBeNull()
+})
+
+test('every page runs by its own scripts alone, without a word of complaint', async ({ page }) => {
+  const complaints: string[] = []
+  page.on('console', message => message.type() === 'error' && complaints.push(message.text()))
+  page.on('pageerror', error => complaints.push(error.message))
+  for (const path of [
+    '/results',
+    '/results/journey',
+    '/signals',
+    '/signals/networks',
+    '/links',
+    '/links/library',
+    '/links/profiles',
+    '/intake',
+    '/intake/import',
+    '/intake/partners',
+    '/reconcile',
+    '/weigh',
+  ]) {
+    const answer = await page.goto(app.origin + path)
+    const policy = answer?.headers()['content-security-policy'] ?? ''
+    expect([path, /'nonce-[\w=+/]+'/.test(policy), policy.includes('unsafe-eval')]).toEqual([
+      path,
+      true,
+      false,
+    ])
+    await page.waitForLoadState('networkidle')
+    expect([path, complaints]).toEqual([path, []])
+  }
+  const inline = await page.evaluate(() => {
+    const script = document.createElement('script')
+    script.textContent = 'window.strange = true'
+    document.head.append(script)
+    return 'strange' in window
+  })
+  expect(inline).toBe(false)
+})
+
+test('the practice ground answers whatever host it is asked for', async () => {
+  const port = Number(new URL(app.norrfeed).port)
+  const ask = (host: string, path = '/') =>
+    new Promise<number>(done =>
+      requestHttp({ host: '127.0.0.1', port, path, headers: { host } }, response => {
+        response.resume()
+        done(response.statusCode ?? 0)
+      }).end(),
+    )
+  for (const host of ['[', '__proto__', 'constructor:80', '', 'shop.tarnbrook.localhost:x'])
+    expect([host, (await ask(host)) >= 400]).toEqual([host, true])
+  expect(await ask('../../database', '/report.csv')).toBeGreaterThanOrEqual(400)
+  expect(await ask('shop.tarnbrook.localhost')).toBe(200)
+})
