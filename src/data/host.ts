@@ -8,8 +8,9 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { PGlite } from '@electric-sql/pglite'
 import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
+import { sql } from 'drizzle-orm'
 import { dataFolder } from '@/formats/dataFolder'
-import { openDatabase } from './connect'
+import { type Database, openDatabase } from './connect'
 import { Locked, lockFolder } from './lock'
 import { SessionQueue } from './sessionQueue'
 import { newSocketFolder, socketFile } from './socket'
@@ -17,7 +18,7 @@ import { findShrunk, TABLE_SIZES, type TableSize, writeSizes } from './tableSize
 
 /** What the launcher knows it by: starting again would not help. */
 const GIVE_UP = 3
-const NOTE_SIZES_MS = 5000
+const KEEP_EVERY_MS = 5000
 
 process.umask(0o077)
 const folder = dataFolder()
@@ -57,6 +58,22 @@ async function openFiles(): Promise<PGlite> {
   }
 }
 
+/** Bytes of its log that the database reads again after a crash, at most: about a second's work. */
+const MOST_LOG = 32 * 1024 * 1024
+/** Notes how large tables are, and writes down what only the log holds once that is much: nobody else does in a single session. */
+function keeper(database: Database, folder: string): () => Promise<void> {
+  let written = '0/0'
+  return async () => {
+    await writeSizes(database, folder)
+    const { rows } = await database.execute<{ at: string; bytes: string }>(
+      sql`select pg_current_wal_insert_lsn()::text as at, pg_current_wal_insert_lsn() - ${written}::pg_lsn as bytes`,
+    )
+    if (Number(rows[0]?.bytes) < MOST_LOG) return
+    await database.execute(sql`checkpoint`)
+    written = rows[0]?.at ?? written
+  }
+}
+
 const { path, unlock } = lock()
 process.on('exit', unlock)
 const database = await openFiles()
@@ -69,18 +86,18 @@ process.send?.('ready')
 // Tables only grow: one that is found smaller than it was has lost what stood at its end.
 // They are asked as by any other client, which has the session to itself.
 const own = openDatabase()
-const noting = setInterval(
-  () =>
-    void writeSizes(own.database, folder).catch(error => console.error('Table sizes are not kept.', error)),
-  NOTE_SIZES_MS,
+const keep = keeper(own.database, folder)
+const keeping = setInterval(
+  () => void keep().catch(error => console.error('The database could not be looked after.', error)),
+  KEEP_EVERY_MS,
 )
 
 let stopping = false
 async function stop() {
   if (stopping) return
   stopping = true
-  clearInterval(noting)
-  await writeSizes(own.database, folder).catch(() => {})
+  clearInterval(keeping)
+  await keep().catch(() => {})
   await own.close()
   await server.stop()
   await database.close()
