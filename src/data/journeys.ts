@@ -29,6 +29,8 @@ export interface ShopperEvent {
   at: number
   page: string | null
   result: string | null
+  /** what it is known by at the shop, where it is an order */
+  transaction: string | null
 }
 
 /** Pages and results that rules told between two instants; programs left out. */
@@ -39,9 +41,10 @@ export async function eventsBetween(database: Executor, workspace: string, from:
     at: string
     page: string | null
     result: string | null
+    transaction: string | null
   }>(sql`
     select visitor_id as visitor, click_id as click, extract(epoch from at) * 1000 as at, page,
-      case when attributes ? 'rule' then name end as result
+      case when attributes ? 'rule' then name end as result, transaction_id as transaction
     from events
     where workspace = ${workspace} and day between ${from.toISOString().slice(0, 10)} and ${to.toISOString().slice(0, 10)}
       and at >= ${from} and at < ${to} and not bot and (name = 'page' or attributes ? 'rule')`)
@@ -51,6 +54,7 @@ export async function eventsBetween(database: Executor, workspace: string, from:
 export async function ordersBetween(database: Executor, workspace: string, from: Date, to: Date) {
   const rows = await database
     .select({
+      transaction: orders.order_id,
       visitor: orders.visitor_id,
       click: orders.click_id,
       at: orders.ordered_at,

@@ -1,8 +1,10 @@
 import { and, eq, gte, sql } from 'drizzle-orm'
+import type { OrderStatus } from '@/core/intake/records'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
 import type { Executor } from './connect'
 import { claimRows, delivery, events, orders, results, rules, signals } from './schema'
+import { oneOf } from './store'
 import { readStored } from './stored'
 
 export const listDefinitions = async (database: Executor, workspace: string): Promise<ResultDefinition[]> =>
@@ -84,6 +86,20 @@ export const ordersSince = (database: Executor, workspace: string, since: Date) 
     .select()
     .from(orders)
     .where(and(eq(orders.workspace, workspace), gte(orders.ordered_at, since)))
+
+/** What the shop says of some transactions that are its orders, whenever they were. */
+export async function orderStatuses(
+  database: Executor,
+  workspace: string,
+  ids: readonly string[],
+): Promise<Map<string, OrderStatus>> {
+  if (ids.length === 0) return new Map()
+  const rows = await database
+    .select({ id: orders.order_id, status: orders.status })
+    .from(orders)
+    .where(and(eq(orders.workspace, workspace), oneOf(orders.order_id, [...new Set(ids)])))
+  return new Map(rows.map(row => [row.id, row.status as OrderStatus]))
+}
 
 /** Single claims since an instant: when each network heard of which conversion. */
 export const claimsSince = (database: Executor, workspace: string, since: Date) =>

@@ -2,6 +2,7 @@ import { type Day, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
 import { converter, type Rate } from '../shared/rates'
 import type { ClickColumns } from './clicks'
+import { orderWorth } from './orderWorth'
 import {
   type ClaimRow,
   type ClaimSumRow,
@@ -80,12 +81,6 @@ export interface Records {
   names?: { network: string; level: Level; id: string; name: string }[]
 }
 
-/** What a result is worth: refunds off, and with `net` tax and shipping too (never below nothing). */
-function worth(order: OrderRow, rule: Settings['order_value']): Minor {
-  const costs = rule === 'net' ? order.tax + order.shipping : 0
-  return minor(Math.max(0, order.total - costs - order.refunded))
-}
-
 /**
  * Brings records into one currency, one zone and columns.
  *
@@ -129,7 +124,7 @@ export function buildDataset(records: Records, settings: Settings, result = 'ord
       return
     }
     const day = localTime(row.ordered_at).day
-    const value = toOwn(worth(row, settings.order_value), row.currency, settings.currency, day)
+    const value = toOwn(orderWorth(row, settings.order_value), row.currency, settings.currency, day)
     const gross = toOwn(row.total, row.currency, settings.currency, day)
     if (value === null || gross === null) noRate('orders', i, row.currency)
     else orders.push({ ...row, day, counts: countsAsOrder(row.status), gross, value })

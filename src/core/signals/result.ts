@@ -61,7 +61,13 @@ export interface Occurrence {
 }
 
 /** Why an occurrence does not count. */
-export type LeftOut = 'same_transaction' | 'once_per_click' | 'below_minimum' | 'no_value' | 'not_for_it'
+export type LeftOut =
+  | 'same_transaction'
+  | 'once_per_click'
+  | 'below_minimum'
+  | 'no_value'
+  | 'not_for_it'
+  | 'does_not_count'
 
 /** The ad click that brought an occurrence, as far as a definition asks. */
 export interface BringingClick {

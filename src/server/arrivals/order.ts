@@ -1,4 +1,5 @@
 import { and, asc, eq } from 'drizzle-orm'
+import { orderWorth } from '@/core/intake/orderWorth'
 import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
 import { zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
@@ -74,7 +75,7 @@ async function describeCustomer(database: Database, { id, settings }: Workspace,
   const inOwn = (row: OrderRow, units: number) =>
     toOwn(minor(units), row.currency, settings.currency, localTime(row.ordered_at.getTime()).day) ?? 0
   const counting = all.filter(row => countsAsOrder(row.status as OrderStatus))
-  const lifetime = counting.reduce((sum, row) => sum + inOwn(row, row.total - row.refunded), 0)
+  const lifetime = counting.reduce((sum, row) => sum + inOwn(row, orderWorth(row, settings.order_value)), 0)
   const refundOf = (row: OrderRow) => (row.status === 'refunded' ? row.refunded || row.total : row.refunded)
   return {
     id: order.customer_id!,

@@ -1,8 +1,9 @@
 import type { ArrivalOf } from '@/core/intake/arrival'
+import { orderWorth } from '@/core/intake/orderWorth'
 import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
 import type { NetworkProfile } from '@/core/links/profile'
 import { DAY_MS } from '@/core/shared/days'
-import { formatAmount, minor } from '@/core/shared/money'
+import { formatAmount } from '@/core/shared/money'
 import { networkEventId, TEST_MARK } from '@/core/signals/fillCode'
 import { hasPlace } from '@/core/signals/outgoing'
 import { type ResultDefinition, usualWorth } from '@/core/signals/result'
@@ -20,7 +21,7 @@ import {
   testsArrived,
 } from '@/data/relays'
 import { listDefinitions, listSlots } from '@/data/signals'
-import { listProfiles } from '@/data/workspace'
+import { findWorkspace, listProfiles, type Workspace } from '@/data/workspace'
 
 /** Networks take nothing that is older. */
 const OLDEST_DAYS = 7
@@ -47,7 +48,8 @@ interface Happened {
  */
 export async function queueArrived(database: Database, workspace: string, now: number): Promise<void> {
   const profiles = (await listProfiles(database, workspace)).filter(p => p.outgoing && p.relayed_since)
-  if (profiles.length === 0) return
+  const found = await findWorkspace(database, workspace)
+  if (profiles.length === 0 || !found) return
   const since = new Date(((await relayedUntil(database, workspace))?.getTime() ?? now) - OVERLAP_MS)
   const oldest = new Date(now - OLDEST_DAYS * DAY_MS)
   const known = {
@@ -59,7 +61,7 @@ export async function queueArrived(database: Database, workspace: string, now: n
   // A page at a time, however much a file brought at once.
   for (const arrived of [eventsHappened, ordersHappened])
     for (let place: Reached | null = { at: since.toISOString(), id: '' }; place; ) {
-      const page: Page = await arrived(database, workspace, place, oldest)
+      const page: Page = await arrived(database, found, place, oldest)
       await queueHappened(database, workspace, known, page.happened, now)
       place = page.next
     }
@@ -143,7 +145,7 @@ const nextOf = (last: { reached: string } | undefined, id: string | undefined): 
 
 async function eventsHappened(
   database: Database,
-  workspace: string,
+  { id: workspace }: Workspace,
   place: Reached,
   oldest: Date,
 ): Promise<Page> {
@@ -164,7 +166,7 @@ async function eventsHappened(
 
 async function ordersHappened(
   database: Database,
-  workspace: string,
+  { id: workspace, settings }: Workspace,
   place: Reached,
   oldest: Date,
 ): Promise<Page> {
@@ -178,7 +180,7 @@ async function ordersHappened(
       transaction: o.order_id,
       click: o.click_id,
       page: null,
-      value: formatAmount(minor(o.total - o.refunded), o.currency),
+      value: formatAmount(orderWorth(o, settings.order_value), o.currency),
       currency: o.currency,
       test: null,
     }))

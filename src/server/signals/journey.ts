@@ -14,6 +14,7 @@ import type { Scope } from '@/core/weigh/evidenceOf'
 import type { Evidence } from '@/core/weigh/judge'
 import type { Executor } from '@/data/connect'
 import { eventsBetween, ordersBetween, type ShopperEvent } from '@/data/journeys'
+import { orderStatuses } from '@/data/signals'
 
 /** The steps of one campaign's shoppers, or of all. */
 export interface Walked {
@@ -115,7 +116,18 @@ async function gatherShoppers(
 ): Promise<Shoppers> {
   const zone = data.settings.time_zone
   const [start, end] = [new Date(startOfDay(from, zone)), new Date(startOfDay(to + 1, zone))]
-  const told = await eventsBetween(database, workspace, start, end)
+  const events = await eventsBetween(database, workspace, start, end)
+  const results = events.filter(e => e.result !== null)
+  const statuses = await orderStatuses(
+    database,
+    workspace,
+    results.flatMap(e => e.transaction ?? []),
+  )
+  // What the shop cancelled was no result, whatever the thank-you page told.
+  const told = events.filter(({ result, transaction }) => {
+    const status = result === null || transaction === null ? undefined : statuses.get(transaction)
+    return status === undefined || countsAsOrder(status)
+  })
   const booked = (await ordersBetween(database, workspace, start, end))
     .filter(o => countsAsOrder(o.status as OrderStatus))
     .map((o): ShopperEvent => ({ ...o, page: null }))

@@ -1,6 +1,7 @@
+import { orderWorth } from '@/core/intake/orderWorth'
 import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
 import { DAY_MS, parseDay, startOfDay, zoneClock } from '@/core/shared/days'
-import { minor, parseAmount } from '@/core/shared/money'
+import { parseAmount } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import { type PulseReading, pulseOf } from '@/core/signals/pulse'
 import {
@@ -14,7 +15,7 @@ import {
 import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
 import { loadRates } from '@/data/exchange'
-import { lastServedDays, listDefinitions } from '@/data/signals'
+import { lastServedDays, listDefinitions, orderStatuses } from '@/data/signals'
 import type { Workspace } from '@/data/workspace'
 import { type ArrivedRows, gatherHeard, type HeardSignal, rowsSince } from './heard'
 
@@ -31,35 +32,48 @@ export interface Counted {
   leftOut: Partial<Record<LeftOut, number>>
 }
 
-/** What may have been results: the shop's orders, and what rules told. One transaction told by both counts once. */
+/** What may have been a result, and why it is none where that is known before anything is counted. */
+type Found = Occurrence & { left?: LeftOut }
+
+/**
+ * What may have been results: the shop's orders, and what rules told. Where both tell of one transaction the
+ * shop's word holds: what it is worth, and whether it counts at all.
+ */
 async function occurrences(
   database: Database,
   workspace: Workspace,
   { events, orders }: ArrivedRows,
-): Promise<(result: string, currency: string) => Occurrence[]> {
+): Promise<(result: string, currency: string) => Found[]> {
+  const { order_value, time_zone } = workspace.settings
   const convert = converter(await loadRates(database, workspace.id))
-  const clock = zoneClock(workspace.settings.time_zone)
+  const clock = zoneClock(time_zone)
+  const transactions = events.flatMap(e => e.transaction_id ?? [])
+  const statuses = await orderStatuses(database, workspace.id, transactions)
+  const toldOf = new Map(events.map(e => [`${e.name} ${e.transaction_id}`, e]))
   return (result, currency) => [
     ...orders
-      .filter(o => o.result === result && countsAsOrder(o.status as OrderStatus))
-      .map((o): Occurrence => {
+      .filter(o => o.result === result)
+      .map((o): Found => {
         const at = o.ordered_at.getTime()
-        const left = minor(o.total - o.refunded)
+        const told = toldOf.get(`${result} ${o.order_id}`)
+        const worth = orderWorth(o, order_value)
         return {
           id: o.order_id,
           at,
-          click: o.click_id,
-          visitor: o.visitor_id,
+          click: o.click_id ?? told?.click_id ?? null,
+          visitor: o.visitor_id ?? told?.visitor_id ?? null,
           transaction: o.order_id,
-          value: convert(left, o.currency, currency, clock(at).day),
+          value: convert(worth, o.currency, currency, clock(at).day),
+          ...(countsAsOrder(o.status as OrderStatus) ? {} : { left: 'does_not_count' }),
         }
       }),
     ...events
       .filter(e => e.name === result)
-      .map((e): Occurrence => {
+      .map((e): Found => {
         const at = e.at.getTime()
         const from = e.currency ?? currency
         const amount = e.value === null ? null : parseAmount(e.value, from)
+        const status = e.transaction_id === null ? undefined : statuses.get(e.transaction_id)
         return {
           id: e.event_id,
           at,
@@ -67,6 +81,9 @@ async function occurrences(
           visitor: e.visitor_id,
           transaction: e.transaction_id,
           value: amount === null ? null : convert(amount, from, currency, clock(at).day),
+          ...(status === undefined
+            ? {}
+            : { left: countsAsOrder(status) ? 'same_transaction' : 'does_not_count' }),
         }
       }),
   ]
@@ -93,11 +110,13 @@ async function clickFinder(
   return ({ click }) => (click === null ? null : (byId.get(click) ?? null))
 }
 
-function sumUp(definition: ResultDefinition, found: readonly Occurrence[], clickOf: ClickOf): Counted {
+function sumUp(definition: ResultDefinition, all: readonly Found[], clickOf: ClickOf): Counted {
   const counted: Counted = { results: 0, worth: 0, byAds: 0, leftOut: {} }
   const leave = (why: LeftOut, times = 1) => {
     counted.leftOut[why] = (counted.leftOut[why] ?? 0) + times
   }
+  for (const { left } of all) if (left) leave(left)
+  const found = all.filter(one => !one.left)
   const meant = new Map(found.filter(o => isFor(definition, clickOf(o))).map(o => [o.id, o]))
   if (meant.size < found.length) leave('not_for_it', found.length - meant.size)
   for (const [id, worth] of countResults(definition, [...meant.values()])) {

@@ -109,7 +109,7 @@ describe('what results counted', () => {
       results: 2,
       worth: 15000,
       byAds: 0,
-      leftOut: { same_transaction: 2 },
+      leftOut: { same_transaction: 2, does_not_count: 1 },
     })
     expect(await previewResult(database, workspace, lead, now)).toEqual({
       results: 1,
@@ -151,6 +151,33 @@ describe('what results counted', () => {
     expect(await counted({ networks: ['norrfeed'] })).toEqual([1, 1, 2])
     expect(await counted({ campaigns: ['kelpie/c7'] })).toEqual([1, 1, 2])
     expect(await counted({ networks: ['norrfeed'], campaigns: ['kelpie/c7'] })).toEqual([2, 2, 1])
+  })
+  it('is held against the shop’s word first: what was cancelled, refunded or a test is no result, whoever told it', async () => {
+    const before = await previewResult(database, workspace, order, now)
+    const day = new Date(now - 20 * HOUR_MS).toISOString()
+    const rows = ['cancelled', 'refunded', 'test', 'paid'].map(
+      s => `X-${s},${day},${s},EUR,123.00,23.00,5.00`,
+    )
+    await importFile(
+      database,
+      workspace,
+      'orders',
+      `order_id,ordered_at,status,currency,total,tax,shipping\n${rows.join('\n')}\n`,
+    )
+    await storeArrivals(
+      database,
+      // Told before the shop booked it, and with another amount.
+      ['cancelled', 'refunded', 'test', 'paid'].map(s =>
+        event(`told-of-${s}`, 'order', 21, { rule: 'r1', transaction: `X-${s}`, value: '999.00' }),
+      ),
+    )
+    const after = await previewResult(database, workspace, order, now)
+    expect([after.results - before.results, after.worth - before.worth]).toEqual([1, 12300])
+    expect(after.leftOut.does_not_count! - before.leftOut.does_not_count!).toBe(6)
+    const net = { ...workspace, settings: { ...workspace.settings, order_value: 'net' as const } }
+    expect((await previewResult(database, net, order, now)).worth - before.worth).toBe(9500)
+    await database.execute(`delete from orders where order_id like 'X-%'`)
+    await database.execute(`delete from events where transaction_id like 'X-%'`)
   })
   it('is mapped onto networks’ slots: what is not mapped, shared, or silent while the network reports is said', async () => {
     expect((await describeResults(database, workspace, now)).unmapped).toEqual([

@@ -40,4 +40,5 @@ export const leftOutWords: Record<LeftOut, string> = {
   below_minimum: 'worth less than the minimum',
   not_for_it: 'by none of the networks and campaigns that it is for',
   no_value: 'without a value',
+  does_not_count: 'cancelled, refunded or a test at the shop',
 }
