@@ -47,6 +47,8 @@ describe('figures of one screen and of another', () => {
     const each = networks.map(network => weighView(evidence, { period, scope: { network } }))
     expect(sumOf(each.map(v => v.totals))).toEqual(totals.sums)
     for (const view of each) expect(sumOf(view.campaigns)).toEqual(view.totals.sums)
+    const nobody = weighView(evidence, { period, scope: { network: 'nobody' } })
+    expect([nobody.totals.sums, nobody.campaigns]).toEqual([noSums(), []])
   })
 
   it('are what opens behind them, for every campaign, ad set and ad', () => {

@@ -7,7 +7,7 @@ import { formatDay, inPeriod, type Period, spanOf } from '@/core/shared/days'
 import type { Journey } from '@/core/signals/journey'
 import { provenCredits } from '@/core/weigh/credits'
 import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
-import { ratio } from '@/core/weigh/figures'
+import { noSums, ratio } from '@/core/weigh/figures'
 import { type Evidence, type Judgement, judge, judgeByPart } from '@/core/weigh/judge'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
 import type { Database } from '@/data/connect'
@@ -40,13 +40,17 @@ function judgeOnce(e: Evidence, period: Period): Judgement {
 
 const isIn = (scope: Scope) => (row: { network: string }) => !scope.network || row.network === scope.network
 
+/** A network's totals; nothing for one of which nothing is known. */
+const totalsOf = ({ networks, totals }: Judgement, network: string): Judgement['totals'] =>
+  networks.find(row => row.network === network) ?? { ...totals, network, sums: noSums(), low: 0, high: 0 }
+
 /** Totals and campaigns for Weigh, or what a part of names says (`by`); sums in minor units. */
 export function weighView(e: Evidence, { period, scope, by }: Question & { by?: string | undefined }) {
   const judgement = judgeOnce(e, period)
   const keep = isIn(scope)
   return {
     currency: currencyOf(e),
-    totals: scope.network ? (judgement.networks.find(keep) ?? judgement.totals) : judgement.totals,
+    totals: scope.network ? totalsOf(judgement, scope.network) : judgement.totals,
     line: judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
     campaigns: judgement.rows.filter(row => row.level === 'campaign' && keep(row)),

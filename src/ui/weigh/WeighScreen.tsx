@@ -48,11 +48,13 @@ export function WeighScreen({
           />
           : one cost <b>{money(ratio(sums.spend, sums.estimatedTenths / 10), currency)}</b>, and the line is{' '}
           <b>{money(line, currency)}</b>.{' '}
-          {over.length > 0
-            ? `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`
-            : line === null
-              ? ''
-              : 'No campaign is over it.'}
+          {network !== null && campaigns.length === 0
+            ? `No ads of ${network} are known: choose another network above, or take in its report.`
+            : over.length > 0
+              ? `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`
+              : line === null
+                ? ''
+                : 'No campaign is over it.'}
         </Text>
         <Flex gap="4" mt="2" color="quiet" fontSize="12px" wrap="wrap">
           <span>claimed by networks</span>
