@@ -352,9 +352,11 @@ export function createCollector(
       else response.destroy()
     })
   })
-  server.on('clientError', (error: Error & { rawPacket?: Buffer }, socket) => {
+  server.on('clientError', (error: Error & { rawPacket?: Buffer; code?: string }, socket) => {
     if (readAgain(server, error.rawPacket, socket)) return
-    if (socket.writable) socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n')
+    const status =
+      error.code === 'HPE_HEADER_OVERFLOW' ? '431 Request Header Fields Too Large' : '400 Bad Request'
+    if (socket.writable) socket.end(`HTTP/1.1 ${status}\r\nconnection: close\r\n\r\n`)
     else socket.destroy()
   })
   const close = () =>

@@ -108,7 +108,7 @@ test.describe('one application on its own folder', () => {
     })
   })
   test('goes on whenever its database is killed, twenty times', async () => {
-    test.setTimeout(240_000)
+    test.setTimeout(420_000)
     let running = true
     let number = 0
     const load = (async () => {

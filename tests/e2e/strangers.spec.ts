@@ -91,6 +91,8 @@ test('every page runs by its own scripts alone, without a word of complaint', as
     await page.waitForLoadState('networkidle')
     expect([path, complaints]).toEqual([path, []])
   }
+  const secure = await fetch(`${app.origin}/weigh`, { headers: { 'x-forwarded-proto': 'https' } })
+  expect(secure.headers.get('strict-transport-security')).toContain('max-age=')
   const inline = await page.evaluate(() => {
     const script = document.createElement('script')
     script.textContent = 'window.strange = true'

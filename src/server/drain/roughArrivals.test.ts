@@ -171,6 +171,24 @@ describe('whatever arrives', () => {
     )
     expect(stored + Number(rows[0]!.n)).toBe(distinct.size - before)
   }, 300_000)
+  it('is kept without what no database takes, and says where that was', async () => {
+    const body = JSON.stringify({
+      site: 'site1',
+      id: 'cleaned-1',
+      name: 'page',
+      page: 'x\0y',
+      referrer: '\ud800',
+    })
+    expect(await send(request('POST', '/e', Buffer.from(body)))).toBe(204)
+    await send(request('GET', '/c/kits?nfref=%00a'))
+    await drainAll()
+    const { rows } = await database.execute(
+      sql`select page, referrer, attributes->>'cleaned' as cleaned from events`,
+    )
+    expect(rows).toEqual([{ page: 'x\ufffdy', referrer: '\ufffd', cleaned: 'page, referrer' }])
+    const clicked = await database.execute(sql`select network_click_id as id from clicks`)
+    expect(clicked.rows).toEqual([{ id: '\ufffda' }])
+  })
   it('is set aside with its bytes when it is no text at all, or longer than any chunk', async () => {
     const journal = journalFolder(folder)
     const file = join(journal, listSegments(journal).at(-1)!)

@@ -28,8 +28,8 @@ const reasons: Record<string, (facts: Record<string, string>) => string> = {
   torn_line: () =>
     'A crash cut it short before it was acknowledged. Nobody was told that it is kept, so nothing is owed; drop it when you have seen it.',
   not_a_record: () => 'It is no record that this version knows.',
-  not_stored: f =>
-    `The database refused it (${f.code}); everything that came with it is in. Try it again after an update, or drop it.`,
+  not_stored: () =>
+    'The database refused it; everything that came with it is in. Try it again after an update, or drop it.',
   too_long: f =>
     `${f.parameter} of ${f.partner} is longer than any ID: ${f.value} … Ask the partner what it sends.`,
 }
@@ -284,7 +284,10 @@ function Group({
             </button>
           </form>
         )}
-        {(group.kind === 'postback' || group.kind === 'order' || group.reason === 'no_rate') &&
+        {(group.kind === 'postback' ||
+          group.kind === 'order' ||
+          group.reason === 'no_rate' ||
+          group.reason === 'not_stored') &&
           button('Try again', { do: 'again' })}
         {button(single ? 'Drop it' : `Drop all ${count(group.count)}`, { do: 'drop' })}
       </Flex>
