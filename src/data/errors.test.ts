@@ -43,12 +43,13 @@ it('gives every connection back, also when the work on it failed', async () => {
 })
 it.each([
   [new DatabaseAway('Connection terminated'), false],
-  [plainError(Object.assign(new Error('disk full'), { code: '53100' })), false],
-  [plainError(Object.assign(new Error('deadlock'), { code: '40P01' })), false],
-  [plainError(Object.assign(new Error('no such table'), { code: '42P01' })), false],
+  [plainError(Object.assign(new Error('disk full'), { code: '53100', severity: 'ERROR' })), false],
+  [plainError(Object.assign(new Error('deadlock'), { code: '40P01', severity: 'ERROR' })), false],
+  [plainError(Object.assign(new Error('no such table'), { code: '42P01', severity: 'ERROR' })), false],
   [plainError(Object.assign(new Error('refused'), { code: 'ECONNREFUSED' })), false],
-  [plainError(Object.assign(new Error('invalid byte'), { code: '22021' })), true],
-  [plainError(Object.assign(new Error('index row too long'), { code: '54000' })), true],
+  [plainError(Object.assign(new Error('write EPIPE'), { code: 'EPIPE' })), false],
+  [plainError(Object.assign(new Error('invalid byte'), { code: '22021', severity: 'ERROR' })), true],
+  [plainError(Object.assign(new Error('index row too long'), { code: '54000', severity: 'ERROR' })), true],
   [new TypeError('our own reading stumbled'), true],
 ])('%s lies in the records: %s', (error, is) => {
   expect(isOfRecords(error)).toBe(is)

@@ -12,15 +12,17 @@ export class QueryFailed extends Error {
 /** The database does not answer, or went away while it was asked. Nothing is wrong with what it was asked. */
 export class DatabaseAway extends Error {}
 
-const SQLSTATE = /^[0-9A-Z]{5}$/
 /**
  * What may be told of a failed query. The driver's errors name every parameter, secrets among them, and
  * are printed whole by whoever logs them; so they end here.
  */
 export function plainError(error: unknown): Error {
+  if (error instanceof QueryFailed || error instanceof DatabaseAway) return error
   const message = error instanceof Error ? error.message : String(error)
-  const code = error instanceof Error && 'code' in error ? String(error.code) : ''
-  return SQLSTATE.test(code) ? new QueryFailed(message, code) : new DatabaseAway(message)
+  // What the server said has a severity; a code alone may be the system's, of a broken pipe for one.
+  return error instanceof Error && 'severity' in error && 'code' in error
+    ? new QueryFailed(message, String(error.code))
+    : new DatabaseAway(message)
 }
 
 /**

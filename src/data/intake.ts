@@ -109,7 +109,7 @@ export async function groupAside(database: Executor, workspace: string, most: nu
     Alike & { count: number; latest: string; raw: string; items: { id: string; raw: string }[] }
   >(sql`
     select kind, reason, ${alikeFacts} as facts, count(*)::int as count, max(at) as latest,
-      left((array_agg(raw order by at desc))[1], case when kind = 'line' then ${LONGEST_SHOWN} else ${WHOLE} end) as raw,
+      left((array_agg(raw order by at desc))[1], case when kind = 'line' then ${sql.raw(String(LONGEST_SHOWN))} else ${sql.raw(String(WHOLE))} end) as raw,
       array_to_json((array_agg(json_build_object('id', id, 'raw', left(raw, 300)) order by at desc))[1:${sql.raw(String(MOST_SINGLE))}]) as items
     from set_aside where workspace = ${workspace} and settled is null
     group by 1, 2, 3 order by max(at) desc limit ${most}`)
