@@ -41,7 +41,7 @@ export async function readAddress(search: Search) {
 /** What needs attention at each station, in a sentence. */
 async function attentionHere(workspace: string): Promise<Record<string, string>> {
   const aside = await countAside(sharedDatabase(), workspace)
-  const out = await leftOut(sharedDatabase())
+  const out = leftOut()
   const alarms = knownAlarms(workspace, Date.now()).filter(alarm => alarm.until === null)
   const own = alarms.filter(a => a.receiver === 'Aequant').length
   const lost = alarms.filter(a => a.kind === 'lost_clicks')

@@ -155,6 +155,11 @@ export const listPlans = (database: Executor, workspace: string): Promise<Stored
 
 export type Route = typeof routes.$inferSelect
 export const listRoutes = (database: Executor): Promise<Route[]> => database.select().from(routes)
+/** The codes of a workspace alone, of which there may be ten thousand. */
+export const listCodes = async (database: Executor, workspace: string): Promise<string[]> =>
+  (await database.select({ code: routes.code }).from(routes).where(eq(routes.workspace, workspace))).map(
+    row => row.code,
+  )
 export async function saveRoute(database: Executor, route: Route): Promise<void> {
   const { workspace: _, code: __, ...set } = route
   await database

@@ -14,7 +14,7 @@ import { assembleLink } from '@/core/links/assemble'
 import { profileSchema } from '@/core/links/profile'
 import { fillCode, fillKnown, partCode } from '@/core/signals/codePlaces'
 import { usualWorth } from '@/core/signals/result'
-import { badPatterns } from '@/core/signals/rule'
+import { type BadPattern, badPatterns } from '@/core/signals/rule'
 import type { Database, Executor } from '@/data/connect'
 import { keepSecret, listPartners, listSites, siteKey } from '@/data/intake'
 import { runningTests } from '@/data/liveTests'
@@ -22,6 +22,7 @@ import { listDefinitions, listRules, listSlots } from '@/data/signals'
 import {
   addRoutes,
   findWorkspace,
+  listCodes,
   listEntities,
   listProfiles,
   listRoutes,
@@ -55,7 +56,7 @@ export interface PageCodes {
 /** The codes of a workspace's landing pages: always the same for a page, and told to nobody by the page. */
 export async function pageCodes(database: Executor, workspace: string): Promise<PageCodes> {
   const key = await keepSecret(database, workspace, CODES_SECRET, mintCode)
-  const known = new Set((await listRoutes(database)).filter(r => r.workspace === workspace).map(r => r.code))
+  const known = new Set(await listCodes(database, workspace))
   const codeOf = (network: string, page: string) => {
     const former = formerCode(network, page)
     if (known.has(former)) return former
@@ -123,13 +124,18 @@ function publishable(routes: readonly Route[]) {
   return { codes, broken }
 }
 
-/** Routes that are left out of the routing table until somebody mends them. */
-export const brokenRoutes = async (database: Executor): Promise<BrokenRoute[]> =>
-  publishable(await listRoutes(database)).broken
+/** On the process: Next bundles pages and what starts with the server apart from each other. */
+const held = globalThis as { aequantLeftOut?: { routes: BrokenRoute[]; rules: BadPattern[] } }
+/** What was left out of the routing table when it was written last: routes that lead nowhere, rules that no browser can be given. */
+export const unpublished = () => held.aequantLeftOut ?? { routes: [], rules: [] }
 
 /** Writes the routing table by which the collector of a data folder answers. */
 async function writeRouting(database: Database, folder: string): Promise<void> {
-  const rules = (await listRules(database)).filter(rule => badPatterns(rule).length === 0)
+  const all = await listRules(database)
+  const bad = all.flatMap(badPatterns)
+  const rules = all.filter(rule => !bad.some(one => one.at.rule === rule.id))
+  const { codes, broken } = publishable(await listRoutes(database))
+  held.aequantLeftOut = { routes: broken, rules: bad }
   const tests = await runningTests(database)
   const sites = await Promise.all(
     (await listSites(database)).map(
@@ -148,7 +154,7 @@ async function writeRouting(database: Database, folder: string): Promise<void> {
   )
   const routing: Routing = routingSchema.parse({
     version: 2,
-    codes: publishable(await listRoutes(database)).codes,
+    codes,
     partners: Object.fromEntries(
       (await listPartners(database)).map(p => [
         p.code,

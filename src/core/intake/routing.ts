@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { partCode } from '../signals/codePlaces'
 import { places, standings } from '../signals/fillCode'
 import { ruleSchema } from '../signals/rule'
 
@@ -34,7 +35,11 @@ export const placedNetworkSchema = z.object({
   id: z.string(),
   base: z.string(),
   /** its event code, parted at the places that are filled in on the page */
-  event: z.array(z.union([z.string(), z.object({ place: z.enum(places), as: z.enum(standings) })])),
+  event: z.union([
+    z.array(z.union([z.string(), z.object({ place: z.enum(places), as: z.enum(standings) })])),
+    // A table of before has it whole.
+    z.string().transform(partCode),
+  ]),
   /** the results that it hears of: its name for each, and what one is worth where nothing else says it */
   slots: z.record(z.string(), z.object({ slot: z.string(), value: z.string(), currency: z.string() })),
 })

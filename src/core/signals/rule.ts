@@ -52,8 +52,9 @@ export type RuleFinding = { severity: Severity; at: { rule: string } } & (
   | { code: 'excludes_itself' }
 )
 
+export type BadPattern = RuleFinding & { code: 'bad_pattern' }
 /** The patterns of a rule that no tag is given: what is none, and what a browser could hang in. */
-export function badPatterns({ id, where }: Rule): (RuleFinding & { code: 'bad_pattern' })[] {
+export function badPatterns({ id, where }: Rule): BadPattern[] {
   return [...where.any, ...where.none].flatMap(({ by, text }) => {
     const problem = by === 'pattern' ? patternProblem(text) : null
     return problem ? [{ code: 'bad_pattern', severity: 'error', at: { rule: id }, text, problem }] : []

@@ -1,4 +1,4 @@
-import { appendFileSync, mkdirSync, writeFileSync } from 'node:fs'
+import { appendFileSync, mkdirSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { inArray, sql } from 'drizzle-orm'
 import { v7 } from 'uuid'
@@ -86,6 +86,19 @@ describe('draining the journal', () => {
       visitor_id: 'v1',
     })
     expect(k2).toMatchObject({ network: 'norrfeed', ad_id: null })
+  })
+  it('goes on where it was before journals had names', async () => {
+    const old = join(folder, 'journal', '000000000000001.ndjson')
+    const size = statSync(old).size
+    await database.execute(sql`delete from drain_positions`)
+    await database.execute(
+      sql`insert into drain_positions (journal, segment, "offset") values ('local', '000000000000001.ndjson', ${size})`,
+    )
+    expect(await drainOnce(database, folder)).toBeNull()
+    const { rows } = await database.execute(
+      sql`select journal <> 'local' as named, "offset"::int as at from drain_positions`,
+    )
+    expect(rows).toEqual([{ named: true, at: size }])
   })
   it('takes each record once: after a failure half-way, a torn line, or a position that was lost', async () => {
     await database.execute(

@@ -24,7 +24,7 @@ export const GET = answering(async () => {
     disk: disk ? 'ok' : 'full',
     collector,
     failing,
-    left_out: answered ? await leftOut(connection) : [],
+    left_out: leftOut(),
   }
   return Response.json(body, { status: database === 'ok' ? 200 : 503 })
 })

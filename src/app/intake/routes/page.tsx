@@ -1,6 +1,6 @@
 import { sharedDatabase } from '@/data/connect'
 import { listProfiles, listRoutes } from '@/data/workspace'
-import { brokenRoutes, trackingOrigin } from '@/server/routes'
+import { trackingOrigin, unpublished } from '@/server/routes'
 import { RoutesScreen } from '@/ui/intake/RoutesScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
@@ -11,7 +11,7 @@ export const dynamic = 'force-dynamic'
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, settings } = await workspaceHere()
   const [routes, profiles] = [await listRoutes(sharedDatabase()), await listProfiles(sharedDatabase(), id)]
-  const broken = await brokenRoutes(sharedDatabase())
+  const broken = unpublished().routes
   return (
     <Station search={await searchParams}>
       <RoutesScreen
