@@ -9,6 +9,7 @@ import type { Executor } from '@/data/connect'
 import { listSavedLinks } from '@/data/savedLinks'
 import { type AdEntity, listEntities, listPlans, listProfiles } from '@/data/workspace'
 import { countryOf, readAgent } from './agents'
+import { cleanedFacts } from './cleanedFacts'
 
 /** The same visitor on the same link again within this time is a repeat: a double click, a reload. */
 const REPEAT_MS = 10_000
@@ -98,7 +99,7 @@ export async function clickReader(database: Executor, workspace: string) {
         query: arrival.query,
         from: arrival.from,
         agent: arrival.agent,
-        ...(arrival.cleaned?.length ? { cleaned: arrival.cleaned.join(', ') } : {}),
+        ...cleanedFacts(arrival),
       },
     }
   }

@@ -8,6 +8,7 @@ import { insertRows } from '@/data/store'
 import { raiseVersion } from '@/data/workspace'
 import { takeOrderMessages } from '../orderWebhook'
 import { countryOf, readAgent } from './agents'
+import { cleanedFacts } from './cleanedFacts'
 import { clickReader } from './clickReader'
 import { storePostbacks } from './storePostbacks'
 
@@ -21,10 +22,6 @@ const storing =
     const own = arrivals.filter((a): a is ArrivalOf<Kind> => a.kind === kind)
     if (own.length > 0) await store(database, workspace, own)
   }
-
-/** What had to be cleaned, as attributes say it. */
-export const cleanedFacts = (cleaned: Arrival['cleaned']) =>
-  cleaned?.length ? { cleaned: cleaned.join(', ').slice(0, 500) } : {}
 
 /** The day and time of a record, as its table keys them. */
 const timesOf = ({ id, at }: { id: string; at: number }) => {
@@ -64,7 +61,7 @@ const stores: readonly Store[] = [
             ...(zone ? { zone } : {}),
             ...(rule ? { rule } : {}),
             ...facts,
-            ...cleanedFacts(cleaned),
+            ...cleanedFacts({ cleaned }),
           },
         }
       },
@@ -80,7 +77,7 @@ const stores: readonly Store[] = [
       visitor_id: visitor,
       offer,
       bot: readAgent(agent).bot,
-      attributes: { from, agent, ...cleanedFacts(cleaned) },
+      attributes: { from, agent, ...cleanedFacts({ cleaned }) },
     })),
   ),
   storing('postback', storePostbacks),

@@ -8,6 +8,7 @@ import type { Executor } from '@/data/connect'
 import { keepAside, listPartners, type SetAside } from '@/data/intake'
 import { orders, postbacks } from '@/data/schema'
 import { insertRows, oneOf, upsertRows } from '@/data/store'
+import { cleanedFacts } from './cleanedFacts'
 
 /**
  * Stores partners' postbacks: each as it came, and the sale that it is about as the latest one has it.
@@ -54,7 +55,7 @@ export async function storePostbacks(
     attributes: {
       from: arrival.from,
       agent: arrival.agent,
-      ...(arrival.cleaned?.length ? { cleaned: arrival.cleaned.join(', ') } : {}),
+      ...cleanedFacts(arrival),
     },
   }))
   if (aside.length > 0) await keepAside(database, workspace, aside)
