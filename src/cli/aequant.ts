@@ -9,7 +9,7 @@ import { FileRefused } from '@/formats/csv'
 import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
 import { everything, judgeFolder } from '@/server/judgeFolder'
-import { BadInput } from './badInput'
+import { BadInput, NotDone } from './badInput'
 import { registerDatabaseCommands } from './databaseCommands'
 import { pageFindingLine } from './pageFindingLine'
 import { printJudgement } from './printJudgement'
@@ -159,7 +159,7 @@ try {
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2
   else {
     const refused = error instanceof BadInput || error instanceof FileRefused || error instanceof InvalidJson
-    console.error(refused ? error.message : error)
+    console.error(refused || error instanceof NotDone ? error.message : error)
     process.exitCode = refused ? 2 : 1
   }
 }

@@ -10,14 +10,21 @@ import { fileName, readSettings, writeFolder, writeRejects } from '@/formats/fol
 import { exportFiles } from '@/server/exportFiles'
 import { importFile } from '@/server/import/importFile'
 import { ensureWorkspace } from '@/server/workspace'
-import { BadInput } from './badInput'
+import { BadInput, NotDone } from './badInput'
 
 /** Does some work on the application's database, whether it runs at the moment or not. */
 async function withDatabase(work: (database: Database) => Promise<void>): Promise<void> {
   let host: ChildProcess | null = null
   if (!process.env.DATABASE_URL && !(await isServed(dataFolder()))) {
-    host = fork(join(process.cwd(), 'dist/database.mjs'), { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] })
-    await new Promise(ready => host?.once('message', ready))
+    const started = fork(join(process.cwd(), 'dist/database.mjs'), {
+      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    })
+    host = started
+    await new Promise((ready, failed) => {
+      started.once('message', ready)
+      // It has said why itself.
+      started.once('exit', () => failed(new NotDone('The database could not be opened; nothing was done.')))
+    })
   }
   const { database, close } = openDatabase()
   try {

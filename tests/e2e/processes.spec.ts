@@ -201,6 +201,16 @@ test.describe('one application on its own folder', () => {
     expect(damaged.status).toBe(1)
     expect(damaged.stderr).toContain('cannot be opened')
     expect(damaged.stderr).toContain('restore')
+    const exported = spawnSync(
+      'node',
+      ['scripts/aequant.mjs', 'aequant', 'export', '--dir', `${app.folder}/out`],
+      {
+        env: app.environment,
+        encoding: 'utf8',
+        timeout: 60_000,
+      },
+    )
+    expect([exported.status, exported.stderr]).toEqual([1, expect.stringContaining('could not be opened')])
     for (const said of [cut.stderr, damaged.stderr]) expect(said).not.toMatch(/\n\s+at .*\d+:\d+/)
     writeFileSync(control, good)
     app = await startApplication('start', 5050, app.folder)
