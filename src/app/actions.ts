@@ -14,6 +14,7 @@ export async function saveRules(form: FormData): Promise<string | null> {
     ...settings,
     credit: form.get('credit'),
     click_window_days: Number(form.get('click_window_days')),
+    view_window_days: Number(form.get('view_window_days')),
     margin: Number(form.get('margin')) / 100,
     target_cost: target === '' ? undefined : Number(target),
   })

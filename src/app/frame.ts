@@ -3,7 +3,8 @@ import { formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { sharedDatabase } from '@/data/connect'
 import { dataSpan } from '@/data/exchange'
 import { countAside } from '@/data/intake'
-import { listNetworks } from '@/data/workspace'
+import { listNetworks, listProfiles } from '@/data/workspace'
+import { judgedSettings } from '@/server/counting'
 import { leftOut } from '@/server/leftOut'
 import { knownAlarms } from '@/server/signals/latestAlarms'
 import { ensureWorkspace } from '@/server/workspace'
@@ -63,13 +64,20 @@ async function attentionHere(workspace: string): Promise<Record<string, string>>
 
 export async function buildFrame(search: Search): Promise<Frame> {
   const [workspace, address] = [await workspaceHere(), await readAddress(search)]
+  const networks = await listNetworks(sharedDatabase(), workspace.id)
+  const profiles = await listProfiles(sharedDatabase(), workspace.id)
+  const networkNames = Object.fromEntries(profiles.map(p => [p.id, p.name]))
   return {
     workspace: workspace.name,
     rules: workspace.settings,
+    judged: await judgedSettings(sharedDatabase(), workspace),
     period: { from: formatDay(address.period.from), to: formatDay(address.period.to) },
     span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },
     network: address.scope.network ?? null,
     attention: await attentionHere(workspace.id),
-    networks: await listNetworks(sharedDatabase(), workspace.id),
+    networks: networks
+      .map(id => ({ id, name: networkNames[id] ?? id }))
+      .sort((a, b) => a.name.localeCompare(b.name)),
+    networkNames,
   }
 }

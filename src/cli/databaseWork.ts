@@ -3,10 +3,10 @@ import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileKinds } from '@/core/intake/records'
 import { type Database, isServed, migrateDatabase, openDatabase } from '@/data/connect'
-import { saveSettings } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { fileName, readSettings, writeFolder, writeRejects } from '@/formats/folder'
+import { adoptSettings, judgedSettings } from '@/server/counting'
 import { exportFiles } from '@/server/exportFiles'
 import { importFile } from '@/server/import/importFile'
 import { ensureWorkspace } from '@/server/workspace'
@@ -53,7 +53,7 @@ export async function importFolder(options: Options): Promise<void> {
   await withDatabase(async database => {
     let workspace = await ensureWorkspace(database)
     if (settings) {
-      await saveSettings(database, workspace.id, settings)
+      await adoptSettings(database, workspace, settings)
       workspace = await ensureWorkspace(database)
     }
     const counts: Record<string, { accepted: number; duplicates: number; rejected: number }> = {}
@@ -95,7 +95,7 @@ export async function exportFolder(options: Options): Promise<void> {
   await withDatabase(async database => {
     const workspace = await ensureWorkspace(database)
     const files = await exportFiles(database, workspace)
-    writeFolder(options.dir, files, { 'settings.json': workspace.settings })
+    writeFolder(options.dir, files, { 'settings.json': await judgedSettings(database, workspace) })
     const counts = Object.fromEntries(Object.entries(files).map(([name, rows]) => [name, rows.length]))
     console.error(`Wrote ${Object.keys(files).join(', ') || 'nothing but settings.json'} to ${options.dir}.`)
     if (options.json) console.log(JSON.stringify(counts))

@@ -11,7 +11,7 @@ import { saveProfile } from '@/data/workspace'
 import { standIns } from '@/practice/networks'
 import { practiceOrigin } from '@/server/practice'
 
-const { currency, credit } = settingsSchema.parse({ currency: 'EUR' })
+const { currency } = settingsSchema.parse({ currency: 'EUR' })
 const result = (id: string, name: string, more: Partial<ResultDefinition>): ResultDefinition =>
   resultSchema.parse({
     id,
@@ -20,9 +20,6 @@ const result = (id: string, name: string, more: Partial<ResultDefinition>): Resu
     currency,
     value: { by: 'event' },
     count: 'once',
-    click_window_days: 30,
-    view_window_days: 0,
-    credit,
     ...more,
   })
 

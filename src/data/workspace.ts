@@ -17,7 +17,22 @@ export interface Workspace {
 
 export async function findWorkspace(database: Executor, id: string): Promise<Workspace | null> {
   const [row] = await database.select().from(workspaces).where(eq(workspaces.id, id))
-  return row ? { ...row, settings: readWithDefaults('workspaces', id, settingsSchema, row.settings) } : null
+  if (!row) return null
+  const settings = readWithDefaults('workspaces', id, settingsSchema, row.settings)
+  return { ...row, settings: withProfiles(settings, await listProfiles(database, id)) }
+}
+
+/** How networks count stands in their profiles; the settings say it of those that have none. */
+function withProfiles(settings: Settings, profiles: readonly NetworkProfile[]): Settings {
+  const others = settings.networks.filter(n => !profiles.some(p => p.id === n.id))
+  const told = profiles.map(({ id, click_window_days, view_window_days, dated_by, time_zone }) => ({
+    id,
+    click_window_days,
+    view_window_days,
+    dated_by,
+    ...(time_zone && { time_zone }),
+  }))
+  return { ...settings, networks: [...told, ...others] }
 }
 
 export async function createWorkspace(
@@ -35,7 +50,14 @@ export async function createWorkspace(
       .onConflictDoNothing()
 }
 
-export async function saveSettings(database: Executor, id: string, settings: Settings): Promise<void> {
+/** Keeps settings; what profiles say of networks is not kept twice. */
+export async function saveSettings(database: Executor, id: string, given: Settings): Promise<void> {
+  const profiles = await database
+    .select({ id: networkProfiles.id })
+    .from(networkProfiles)
+    .where(eq(networkProfiles.workspace, id))
+  const networks = given.networks.filter(n => !profiles.some(p => p.id === n.id))
+  const settings = { ...given, networks }
   await database
     .update(workspaces)
     .set({ settings, version: sql`${workspaces.version} + 1` })

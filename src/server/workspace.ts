@@ -16,9 +16,6 @@ const ordersCount = resultSchema.parse({
   currency: 'EUR',
   value: { by: 'event' },
   count: 'every',
-  click_window_days: 30,
-  view_window_days: 1,
-  credit: 'last_click',
 })
 
 /** An empty workspace with the shipped profiles, when there is none yet. */

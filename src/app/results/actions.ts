@@ -5,18 +5,23 @@ import { type Journey, journeySchema } from '@/core/signals/journey'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { sharedDatabase } from '@/data/connect'
 import { removeJourney, saveJourney } from '@/data/journeys'
-import { saveDefinition, saveSlot } from '@/data/signals'
+import { saveSlot } from '@/data/signals'
+import { keepDefinition } from '@/server/signals/definitions'
 import { type Counted, previewResult } from '@/server/signals/results'
 import { workspaceHere } from '../frame'
 
-/** Keeps a result's definition. Gives what is wrong, or null when it is done. */
-export async function saveResult(definition: ResultDefinition): Promise<string | null> {
+/**
+ * Keeps a result's definition. Gives what is wrong, or null when it is done.
+ *
+ * @param isNew whether a result of that ID must not be there yet
+ */
+export async function saveResult(definition: ResultDefinition, isNew: boolean): Promise<string | null> {
   const read = resultSchema.safeParse(definition)
   if (!read.success) return z.prettifyError(read.error)
   const { id } = await workspaceHere()
-  await saveDefinition(sharedDatabase(), id, read.data)
-  refresh()
-  return null
+  const problem = await keepDefinition(sharedDatabase(), id, read.data, { isNew })
+  if (problem === null) refresh()
+  return problem
 }
 
 /** What a definition would have counted in the last week; null for one that is none. */

@@ -35,14 +35,13 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const workspace = await workspaceHere()
   const { period } = await readAddress(await searchParams)
   const now = Date.now()
-  const { currency, credit, click_window_days, time_zone } = workspace.settings
+  const { currency, time_zone } = workspace.settings
   return (
     <Station search={await searchParams}>
       <ResultsScreen
         described={await describeResults(sharedDatabase(), workspace, now)}
         currency={currency}
-        credit={credit}
-        windowDays={click_window_days}
+        rules={workspace.settings}
         now={now}
         zone={time_zone}
         actions={{ save: saveResult, preview: previewDefinition, map: mapResult }}

@@ -74,4 +74,8 @@ it('estimates what nobody saw of a network that claims nothing by how much is tr
   // Four of five orders are tracked at Kelpie: forty tracked ones stand for about fifty.
   expect(placements).toBeGreaterThan(47)
   expect(placements).toBeLessThan(53)
+  // What claims nothing has no capture, and no share of nought.
+  const captureOf = (id: string) => evidence.estimate.captures[evidence.data.tree.networks.indexOf(id)]
+  expect(captureOf('placements')).toMatchObject({ networkCapture: null, ownCapture: null })
+  expect(captureOf('kelpie')).toMatchObject({ networkCapture: 1, ownCapture: 0.8 })
 })

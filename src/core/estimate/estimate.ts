@@ -21,7 +21,7 @@ export interface Share {
 
 export interface NetworkCapture {
   network: number
-  /** claimed / tracked: the network's share of true orders; null without overlap */
+  /** claimed / tracked: the network's share of true orders; null where nothing is tracked or nothing claimed at all */
   networkCapture: number | null
   ownCapture: number | null
   /** Chapman's estimate of true orders */
@@ -151,13 +151,14 @@ export function estimateOrders(
   untracked.forEach((w, i) => w.claimed.forEach((leaf, k) => add(w, leaf, origins[i]![k]!, false)))
   capUnseen(shares, seen, weekOf, weeks)
 
+  const claiming = claimingNetworks(data)
   const captures = networks.map((n): NetworkCapture => {
     const n1 = trackedOf[n]!
     const m = own[n]!.both
     const n2 = m + own[n]!.only
     return {
       network: n,
-      networkCapture: n1 > 0 ? sum(tally[n]!.both) / n1 : null,
+      networkCapture: n1 > 0 && claiming.has(n) ? sum(tally[n]!.both) / n1 : null,
       ownCapture: n2 > 0 ? m / n2 : null,
       orders: ((n1 + 1) * (n2 + 1)) / (m + 1) - 1,
     }
@@ -168,6 +169,10 @@ export function estimateOrders(
   for (const { byLeaf } of own) for (const [leaf, { variance }] of byLeaf) leafVariance[leaf] = variance
   return { shares, captures, networkVariance, ownVariance, leafVariance }
 }
+
+/** Numbers of the networks that claim anything: of the others there is no capture. */
+export const claimingNetworks = (data: Dataset): ReadonlySet<number> =>
+  new Set(data.claims.map(claim => claim.network))
 
 const shareVariance = (hits: number, trials: number): number => {
   const share = (hits + 0.5) / (trials + 1)

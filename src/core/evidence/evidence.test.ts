@@ -162,7 +162,7 @@ describe('the gap', () => {
               }),
             ),
           },
-          { count_views: m.views },
+          { view_window_days: m.views ? 1 : 0 },
         )
         const evidence = gatherEvidence(data)
         const period = { from: T0 / DAY_MS + m.from, to: T0 / DAY_MS + m.from + 12 }

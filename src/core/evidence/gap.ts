@@ -1,8 +1,9 @@
 import type { Dataset } from '../intake/dataset'
-import { networkRules } from '../intake/settings'
+import { networkRules, viewsCount } from '../intake/settings'
 import { DAY_MS, inPeriod, type Period } from '../shared/days'
 import type { Match } from './match'
-import { inWindow, leadingLeaf, type Placement } from './place'
+import { leadingLeaf, type Placement } from './place'
+import { inWindow } from './window'
 
 /** Why a claim stands against no order of its own. The order is the precedence. */
 export const claimCauses = [
@@ -45,7 +46,8 @@ export function reconcile(
   const claimFates: Reconciliation['claims'] = claims.map(() => null)
   const claimOf = new Int32Array(orders.length).fill(-1)
   const counted = (o: number) => orders[o]!.counts && inPeriod(orders[o]!.day, period)
-  const mayMatch = (c: number) => claims[c]!.kind === 'click' || settings.count_views
+  const takesViews = data.tree.networks.map(n => viewsCount(settings, n))
+  const mayMatch = (c: number) => claims[c]!.kind === 'click' || takesViews[claims[c]!.network]!
 
   const present = claims.flatMap((claim, c) => (inPeriod(claim.day, period) ? [c] : []))
   const repeats = findRepeats(data, matches, present, mayMatch)
@@ -68,7 +70,7 @@ export function reconcile(
             ? claims[holder]!.network === claims[c]!.network
               ? 'repeat'
               : 'shared'
-            : claims[c]!.kind === 'view' && !settings.count_views
+            : !mayMatch(c)
               ? 'view_only'
               : order < 0
                 ? 'no_such_order'

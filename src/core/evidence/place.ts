@@ -3,6 +3,7 @@ import type { CreditRule } from '../intake/settings'
 import { type Leaf, leafFinder } from '../intake/tree'
 import { DAY_MS } from '../shared/days'
 import { split } from '../shared/money'
+import { inWindow } from './window'
 
 /** Credits are counted in millionths, so that those of one order sum to one exactly. */
 export const WHOLE = 1_000_000
@@ -26,10 +27,6 @@ export interface Placement {
   /** the latest ad click that is too old to count, -1 for none */
   older: number
 }
-
-/** Whether an order came in a click's window, half-open; all in ms. */
-export const inWindow = (clickedAt: number, orderedAt: number, windowMs: number): boolean =>
-  clickedAt <= orderedAt && orderedAt < clickedAt + windowMs
 
 /** The clicks of each visitor in order of time, as slices of one array. */
 function byVisitor(clicks: Clicks, visitors: number) {

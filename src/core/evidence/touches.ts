@@ -1,6 +1,7 @@
 import type { Dataset } from '../intake/dataset'
 import { DAY_MS } from '../shared/days'
-import { inWindow, type Placement, WHOLE } from './place'
+import { type Placement, WHOLE } from './place'
+import { inWindow } from './window'
 
 /** One ad click that has to do with an order, and how we know. */
 export interface Touch {

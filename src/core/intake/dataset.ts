@@ -11,7 +11,7 @@ import {
   type FileKind,
   type OrderRow,
 } from './records'
-import { networkRules, type Settings } from './settings'
+import { JUDGED_RESULT, networkRules, type Settings } from './settings'
 import { type AdTree, type Level, treeBuilder } from './tree'
 
 /** Ad clicks in columns, each with its place in the tree. */
@@ -86,7 +86,7 @@ export interface Records {
  *
  * @param result the result that is judged; orders and claims of others are left out and counted
  */
-export function buildDataset(records: Records, settings: Settings, result = 'order'): Dataset {
+export function buildDataset(records: Records, settings: Settings, result = JUDGED_RESULT): Dataset {
   const { tree, network, leaf, see } = treeBuilder()
   const toOwn = converter(records.rates)
   const localTime = zoneClock(settings.time_zone)

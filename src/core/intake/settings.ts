@@ -5,7 +5,7 @@ import { currencyExponent } from '../shared/money'
 export const creditRules = ['last_click', 'first_click', 'even', 'time_decay'] as const
 export type CreditRule = (typeof creditRules)[number]
 
-const zone = z.string().refine(isZone, 'not an IANA time zone')
+export const zone = z.string().refine(isZone, 'not an IANA time zone')
 
 const networkRulesSchema = z.looseObject({
   id: z.string().min(1),
@@ -16,7 +16,7 @@ const networkRulesSchema = z.looseObject({
 })
 export type NetworkRules = z.infer<typeof networkRulesSchema>
 
-/** How a business counts: `settings.json` of a folder, and a workspace's settings in the app. */
+/** How a business counts: `settings.json` of a folder, and in the app a workspace's settings with its networks' rules. */
 export const settingsSchema = z.looseObject({
   currency: z
     .string()
@@ -25,12 +25,12 @@ export const settingsSchema = z.looseObject({
   time_zone: zone.default('UTC'),
   credit: z.enum(creditRules).default('last_click'),
   click_window_days: z.int().min(1).max(90).default(30),
+  /** claims by view may be matched where the network looks back no further than this; 0 for none */
+  view_window_days: z.int().min(0).max(90).default(0),
   margin: z.number().positive().max(1).default(1),
   target_cost: z.number().positive().optional(),
   /** what an order is worth: all of it, or less tax and shipping; refunds are always taken off */
   order_value: z.enum(['gross', 'net']).default('gross'),
-  /** whether claims by view can be matched at all */
-  count_views: z.boolean().default(false),
   networks: z.array(networkRulesSchema).default([]),
   campaign_key: z.string().default('utm_campaign'),
   ad_set_key: z.string().default('utm_term'),
@@ -53,3 +53,33 @@ export function networkRules(
   const rules = listed ?? networkRulesSchema.parse({ id: network })
   return { ...rules, time_zone: rules.time_zone ?? settings.time_zone }
 }
+
+/**
+ * Whether a network's claims by view may be matched. A claim does not say when the view was: those of a
+ * network that looks back further than views count can not be told apart, and none of them is taken.
+ */
+export function viewsCount(settings: Settings, network: string): boolean {
+  const { view_window_days } = networkRules(settings, network)
+  return view_window_days > 0 && view_window_days <= settings.view_window_days
+}
+
+/** The result that is judged where none is named: the shop's orders. */
+export const JUDGED_RESULT = 'order'
+
+/** What a result may have its own rule of; the workspace's holds where it has none. */
+export const ownRules = ['credit', 'click_window_days', 'view_window_days'] as const
+export type OwnRules = Pick<Settings, (typeof ownRules)[number]>
+
+/** The settings by which one result is counted. */
+export function settingsFor(
+  settings: Settings,
+  result: { [Rule in keyof OwnRules]?: OwnRules[Rule] | undefined } | undefined,
+): Settings {
+  const { credit, click_window_days, view_window_days } = { ...settings, ...present(result ?? {}) }
+  return { ...settings, credit, click_window_days, view_window_days }
+}
+
+const present = <T extends object>(some: T) =>
+  Object.fromEntries(Object.entries(some).filter(([, value]) => value !== undefined)) as {
+    [K in keyof T]: Exclude<T[K], undefined>
+  }

@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import { fieldNames } from '../intake/reports/mapping'
+import { zone } from '../intake/settings'
 import { outgoingSchema } from '../signals/outgoing'
 import { tagCodeSchema } from '../signals/tagCode'
 
@@ -97,7 +98,7 @@ export const profileSchema = z.looseObject({
   click_window_days: z.int().min(1).max(90).default(30),
   view_window_days: z.int().min(0).max(90).default(1),
   dated_by: z.enum(['click', 'conversion']).default('conversion'),
-  time_zone: z.string().optional(),
+  time_zone: zone.optional(),
   /** what the network's reports call each of our columns, so that they need not be matched by hand */
   report_columns: z.partialRecord(z.enum(fieldNames), z.string().min(1).max(200)).default({}),
   /** our account at the network, and the code that it gives its customers to install */

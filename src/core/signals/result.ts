@@ -1,8 +1,14 @@
 import * as z from 'zod'
-import { creditRules } from '../intake/settings'
+import { settingsSchema } from '../intake/settings'
 import { currencyExponent, formatAmount, type Minor, minor } from '../shared/money'
 
 const units = z.int().min(0).max(1e12)
+const { shape } = settingsSchema
+const ownRule = {
+  click_window_days: shape.click_window_days.unwrap(),
+  view_window_days: shape.view_window_days.unwrap(),
+  credit: shape.credit.unwrap(),
+}
 
 /** What one result is worth; amounts in minor units of the result's currency. */
 export const valueRuleSchema = z.discriminatedUnion('by', [
@@ -36,16 +42,37 @@ export const resultSchema = z.object({
   /** one that is worth less counts for nothing */
   minimum: units.optional(),
   count: z.enum(['once', 'every']),
-  click_window_days: z.int().min(1).max(90),
-  /** 0 is off */
-  view_window_days: z.int().min(0).max(90),
-  credit: z.enum(creditRules),
+  /** its own rules; the workspace's hold where they are missing */
+  click_window_days: ownRule.click_window_days.optional(),
+  view_window_days: ownRule.view_window_days.optional(),
+  credit: ownRule.credit.optional(),
   /** the networks, and campaigns as `network/ID`, that it is for; none is all */
   networks: z.array(z.string()).default([]),
   campaigns: z.array(z.string()).default([]),
   archived: z.boolean().default(false),
 })
 export type ResultDefinition = z.infer<typeof resultSchema>
+
+/**
+ * An ID for a result by its name in any script, other than those that are taken.
+ *
+ * @example
+ * newResultId('Über-Anruf', ['uber-anruf']) // 'uber-anruf-2'
+ */
+export function newResultId(name: string, taken: readonly string[]): string {
+  const latin = name
+    .normalize('NFKD')
+    .replace(/\p{M}+/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .slice(0, 32)
+    .replace(/^-+|-+$/g, '')
+  const base = latin || 'result'
+  const free = (id: string) => !taken.includes(id)
+  let id = base
+  for (let n = 2; !free(id); n++) id = `${base}-${n}`
+  return id
+}
 
 /** One time that a result may have come about. */
 export interface Occurrence {

@@ -5,7 +5,7 @@ import { minor } from '../shared/money'
 import type { AddressCondition } from './addressMatcher'
 import { matchesAddress } from './matchAddress'
 import { poissonAtLeast, pulseOf } from './pulse'
-import { countResults, type Occurrence, worthOf } from './result'
+import { countResults, newResultId, type Occurrence, resultSchema, worthOf } from './result'
 import { checkRule, ruleSchema } from './rule'
 
 const any = (...conditions: [AddressCondition['by'], string][]) => ({
@@ -179,5 +179,20 @@ describe('the pulse of a signal', () => {
     expect(poissonAtLeast(0, 3)).toBe(1)
     expect(poissonAtLeast(1, 2)).toBeCloseTo(1 - Math.exp(-2), 12)
     expect(poissonAtLeast(3, 1)).toBeCloseTo(1 - Math.exp(-1) * 2.5, 12)
+  })
+})
+
+describe('the ID of a new result', () => {
+  it.each([
+    ['Fitting call', [], 'fitting-call'],
+    ['Über-Anruf', [], 'uber-anruf'],
+    ['Anruf!', ['anruf', 'anruf-2'], 'anruf-3'],
+    ['注文', [], 'result'],
+    ['Заказ', ['result'], 'result-2'],
+    ['   ', [], 'result'],
+    [`${'long '.repeat(20)}`, [], 'long-long-long-long-long-long-lo'],
+  ])('of %s beside %j is %s', (name, taken, id) => {
+    expect(newResultId(name, taken)).toBe(id)
+    expect(resultSchema.shape.id.safeParse(id).success).toBe(true)
   })
 })

@@ -1,3 +1,4 @@
+import { claimingNetworks } from '@/core/estimate/estimate'
 import { sumGap, sumGaps } from '@/core/evidence/gap'
 import { unknownSources, WHOLE } from '@/core/evidence/place'
 import { touchesOfOrder } from '@/core/evidence/touches'
@@ -115,12 +116,13 @@ function dayLines(
     if (!line) byDay.set(day, (line = { orders: 0, claims: 0, matched: 0, tracked: 0, both: 0 }))
     return line
   }
+  const claiming = claimingNetworks(data)
   data.orders.forEach((order, o) => {
     if (fates.orders[o] === null || !leafIn(fates.leafOf[o]!)) return
     const line = at(order.day)
     line.orders += 1
     if (fates.orders[o] === 'matched') line.matched += 1
-    if (placements[o]!.credits.length === 0) return
+    if (placements[o]!.credits.length === 0 || !claiming.has(data.tree.networkOf[fates.leafOf[o]!]!)) return
     line.tracked += 1
     if (fates.orders[o] === 'matched') line.both += 1
   })

@@ -9,6 +9,7 @@ import { DatabaseAway } from '@/data/errors'
 import { eachClick, loadRecords } from '@/data/exchange'
 import { listNamingRules } from '@/data/namingRules'
 import { findWorkspace } from '@/data/workspace'
+import { judgedSettings } from '../counting'
 import { readings, type Source, type ViewName, views } from './views'
 import { yieldToOthers } from './yieldToOthers'
 
@@ -33,7 +34,8 @@ async function gather(id: string, settings: Settings): Promise<Evidence> {
   clicks.until = await eachClick(database, id, clicks.until, clicks.gather.add)
   clicksOf.set(id, clicks)
   const records = await loadRecords(database, id)
-  return gatherEvidence(buildDataset({ ...records, clicks: clicks.gather.columns() }, settings))
+  const clickColumns = clicks.gather.columns()
+  return gatherEvidence(buildDataset({ ...records, clicks: clickColumns }, settings))
 }
 
 async function evidenceOf(id: string): Promise<Evidence> {
@@ -50,7 +52,7 @@ async function gatheredOf(id: string): Promise<Evidence> {
   // One after the other: two at once would add to the same clicks.
   const evidence = Promise.resolve(known?.evidence)
     .catch(() => {})
-    .then(() => gather(id, workspace.settings))
+    .then(async () => gather(id, await judgedSettings(database, workspace)))
   gathered.set(id, { version: workspace.version, evidence })
   evidence.catch(() => gathered.delete(id))
   return evidence

@@ -23,10 +23,10 @@ import {
   listProfiles,
   raiseVersion,
   recordBatch,
-  saveSettings,
   type Workspace,
 } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
+import { keepNetworkRules } from '../counting'
 import { rateFinder, type Watch } from './importFile'
 import { checkRowNames, type NameCheck } from './names'
 
@@ -159,7 +159,9 @@ export async function takeReport(
   const { network, mapping, file } = input
   const read = await readWhole(database, workspace, input)
   await saveMapping(database, workspace.id, network, mapping)
-  await keepZone(database, workspace, network, mapping.time_zone)
+  const rules = networkRules(workspace.settings, network)
+  if (rules.time_zone !== mapping.time_zone)
+    await keepNetworkRules(database, workspace, { ...rules, time_zone: mapping.time_zone })
   const byDay = new Map<Day, (ReadReport['delivery'][number] | ReadReport['claims'][number])[]>()
   for (const row of [...read.delivery, ...read.claims]) append(byDay, row.date, row)
   const days = [...byDay.keys()].sort((a, b) => a - b)
@@ -209,20 +211,4 @@ export async function takeReport(
   )
   const named = read.delivery.map(row => ({ ...row, network }))
   return { ...outcome, days: done, names: await checkRowNames(database, workspace.id, named) }
-}
-
-/** The zone of a network's days is one of the rules by which claims are dated. */
-async function keepZone(
-  database: Database,
-  workspace: Workspace,
-  network: string,
-  zone: string,
-): Promise<void> {
-  const rules = networkRules(workspace.settings, network)
-  if (rules.time_zone === zone) return
-  const others = workspace.settings.networks.filter(n => n.id !== network)
-  await saveSettings(database, workspace.id, {
-    ...workspace.settings,
-    networks: [...others, { ...rules, time_zone: zone }],
-  })
 }

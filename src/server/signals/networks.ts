@@ -4,7 +4,7 @@ import { templateProblems } from '@/core/signals/templateProblems'
 import type { Database } from '@/data/connect'
 import { countRelays, latestRelays, type Relay, relaySecret, saveRelaySecret } from '@/data/relays'
 import { listDefinitions } from '@/data/signals'
-import { listProfiles, saveProfile } from '@/data/workspace'
+import { listProfiles, raiseVersion, saveProfile } from '@/data/workspace'
 import { publishRoutes } from '../routes'
 
 const MOST_SHOWN = 60
@@ -77,6 +77,7 @@ export async function keepNetwork(
   if (unsafe) return `${unsafe.path}: ${unsafe.message}.`
   await database.transaction(async inner => {
     await saveProfile(inner, workspace, read.data)
+    await raiseVersion(inner, workspace)
     if (secret) await saveRelaySecret(inner, workspace, id, secret)
   })
   await publishRoutes(database, workspace)

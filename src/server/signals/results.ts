@@ -1,5 +1,7 @@
+import { inWindow } from '@/core/evidence/window'
 import { orderWorth } from '@/core/intake/orderWorth'
 import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import { type Settings, settingsFor } from '@/core/intake/settings'
 import { DAY_MS, parseDay, startOfDay, zoneClock } from '@/core/shared/days'
 import { parseAmount } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
@@ -110,7 +112,13 @@ async function clickFinder(
   return ({ click }) => (click === null ? null : (byId.get(click) ?? null))
 }
 
-function sumUp(definition: ResultDefinition, all: readonly Found[], clickOf: ClickOf): Counted {
+function sumUp(
+  definition: ResultDefinition,
+  settings: Settings,
+  all: readonly Found[],
+  clickOf: ClickOf,
+): Counted {
+  const windowMs = settingsFor(settings, definition).click_window_days * DAY_MS
   const counted: Counted = { results: 0, worth: 0, byAds: 0, leftOut: {} }
   const leave = (why: LeftOut, times = 1) => {
     counted.leftOut[why] = (counted.leftOut[why] ?? 0) + times
@@ -128,8 +136,7 @@ function sumUp(definition: ResultDefinition, all: readonly Found[], clickOf: Cli
     counted.worth += worth
     const one = meant.get(id)!
     const click = clickOf(one)
-    if (click && click.at <= one.at && one.at < click.at + definition.click_window_days * DAY_MS)
-      counted.byAds += 1
+    if (click && inWindow(click.at, one.at, windowMs)) counted.byAds += 1
   }
   return counted
 }
@@ -143,7 +150,7 @@ export async function previewResult(
 ): Promise<Counted> {
   const rows = await rowsSince(database, workspace.id, new Date(now - PREVIEW_DAYS * DAY_MS))
   const found = (await occurrences(database, workspace, rows))(definition.id, definition.currency)
-  return sumUp(definition, found, await clickFinder(database, workspace.id, found))
+  return sumUp(definition, workspace.settings, found, await clickFinder(database, workspace.id, found))
 }
 
 export interface SignalCell extends Omit<HeardSignal, 'heard'> {
@@ -187,7 +194,7 @@ export async function describeResults(database: Database, workspace: Workspace, 
     results: definitions
       .map(definition => ({
         definition,
-        lastWeek: sumUp(definition, ofLastWeek.get(definition.id) ?? [], clickOf),
+        lastWeek: sumUp(definition, workspace.settings, ofLastWeek.get(definition.id) ?? [], clickOf),
         cells: signalsOf(definition).map((signal): SignalCell => {
           const { heard, ...cell } = signal
           return { ...cell, reading: pulseOf(heard, until(signal), workspace.settings.time_zone) }

@@ -7,6 +7,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { FigureView } from '@/server/compute/views'
 import { count, instant, money, tenths } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { type Opened, usePanel } from './PanelContext'
 import { GradeMark } from './texture'
 import { causeWords, fateWords, figureWords, matchedByWords, placedByWords } from './words'
@@ -107,6 +108,7 @@ const Line = ({ children }: { children: ReactNode }) => (
 
 function Found({ view, zone }: { view: FigureView; zone: string }) {
   const { currency } = view
+  const networkName = useNetworkName()
   return (
     <>
       {view.figure === 'estimated' && (
@@ -143,7 +145,7 @@ function Found({ view, zone }: { view: FigureView; zone: string }) {
                 {order.by ? ` · ${placedByWords[order.by]}` : ''}
                 {order.credits.map(
                   c =>
-                    ` · ${c.network} › ${c.campaign || 'campaign unknown'} › ${c.ad || 'ad unknown'}${c.share < 1 ? ` (${Math.round(c.share * 100)} %)` : ''}`,
+                    ` · ${networkName(c.network)} › ${c.campaign || 'campaign unknown'} › ${c.ad || 'ad unknown'}${c.share < 1 ? ` (${Math.round(c.share * 100)} %)` : ''}`,
                 )}
                 {order.fate ? ` · ${fateWords[order.fate]}` : ''}
               </Text>
@@ -161,7 +163,7 @@ function Found({ view, zone }: { view: FigureView; zone: string }) {
             <Line key={i}>
               <Flex justify="space-between" gap="2">
                 <Text>
-                  {claim.network} › {claim.ad}
+                  {networkName(claim.network)} › {claim.ad}
                 </Text>
                 <Text>{money(claim.value, currency)}</Text>
               </Flex>

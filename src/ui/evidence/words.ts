@@ -33,7 +33,7 @@ export const causeWords: Record<GapCause, { label: string; means: string; todo: 
   view_only: {
     label: 'By view alone',
     means: 'The shopper saw the ad but did not click it.',
-    todo: 'Counted only if you let views count under Rules.',
+    todo: 'Counted only where your view window is as long as the network’s: set it under Rules.',
   },
   does_not_count: {
     label: 'Order does not count',

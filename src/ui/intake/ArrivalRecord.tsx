@@ -4,6 +4,7 @@ import type { Arrival } from '@/server/arrivals/latest'
 import { GradeMark, gradeWords } from '../evidence/texture'
 import { placedByWords } from '../evidence/words'
 import { instant } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { kindOf } from './arrivalKinds'
 import { Way } from './Way'
 
@@ -19,6 +20,7 @@ const clickOf = (a: Arrival): string | null =>
 
 /** One arrival whole. */
 export function ArrivalRecord({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
+  const networkName = useNetworkName()
   const evidence = a.kind === 'order' ? a.evidence : null
   return (
     <Box
@@ -49,7 +51,7 @@ export function ArrivalRecord({ arrival: a, zone }: { arrival: Arrival; zone: st
       {a.kind === 'order' && !evidence && (
         <Text mb="3">It counts as {a.result}, and Weigh judges orders: it is in none of its figures.</Text>
       )}
-      <Facts rows={kindOf(a).facts(a)} />
+      <Facts rows={kindOf(a).facts(a, networkName)} />
       {clickOf(a) && <Way click={clickOf(a)!} current={a.id} zone={zone} />}
       {a.kind === 'order' && (
         <Box asChild textDecoration="underline">

@@ -1,6 +1,7 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import { type ArrivalFilter, arrivalProblems } from '@/core/intake/arrivalFilter'
+import { useNetworkName } from '../shell/NetworkNames'
 import { useScope } from '../shell/useScope'
 import { arrivalKinds, kindsInOrder, problemWords } from './arrivalKinds'
 
@@ -19,6 +20,7 @@ export function FeedFilters({
   choices: FeedChoices
   children: ReactNode
 }) {
+  const networkName = useNetworkName()
   const { set } = useScope()
   return (
     <Flex gap="2" mt="2" align="center" fontSize="13px">
@@ -48,7 +50,7 @@ export function FeedFilters({
         <option value="">any campaign</option>
         {choices.campaigns.map(c => (
           <option key={`${c.network}/${c.id}`} value={`${c.network}/${c.id}`}>
-            {c.network}: {c.name}
+            {networkName(c.network)}: {c.name}
           </option>
         ))}
       </select>

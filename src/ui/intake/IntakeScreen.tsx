@@ -7,6 +7,7 @@ import type { ArrivalFilter } from '@/core/intake/arrivalFilter'
 import type { Arrival, Minutes } from '@/server/arrivals/latest'
 import { GradeMark } from '../evidence/texture'
 import { count, instant } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { ArrivalRecord } from './ArrivalRecord'
 import { arrivalKinds, kindOf, kindsInOrder } from './arrivalKinds'
 import { type FeedChoices, FeedFilters } from './FeedFilters'
@@ -114,6 +115,7 @@ function Line({
   current: boolean
   choose: () => void
 }) {
+  const networkName = useNetworkName()
   const { Icon, one, side, title, note } = kindOf(a)
   return (
     <Flex
@@ -137,7 +139,7 @@ function Line({
         {instant(a.at, zone)}
       </Text>
       <Text flex="1" minWidth="0" truncate>
-        {title(a)}
+        {title(a, networkName)}
       </Text>
       {a.kind === 'order' && a.evidence && (
         <Text width="80px" flexShrink={0}>

@@ -1,15 +1,21 @@
+'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import type { DescribedOrder } from '@/server/arrivals/order'
 import { GradeMark } from '../evidence/texture'
 import { matchedByWords, placedByWords } from '../evidence/words'
 import { between, count, instant, money, percent, UNKNOWN } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { IntakeNav } from './IntakeNav'
 import { OrderCustomer } from './OrderCustomer'
 
 type Touch = DescribedOrder['touches'][number]
 
-const path = ({ network, campaign, ad }: { network: string; campaign: string; ad: string }) =>
-  [network, campaign, ad].filter(Boolean).join(' › ')
+/** The network, campaign and ad of a touch or claim, by their names. */
+function usePath() {
+  const networkName = useNetworkName()
+  return ({ network, campaign, ad }: { network: string; campaign: string; ad: string }) =>
+    [networkName(network), campaign, ad].filter(Boolean).join(' › ')
+}
 const hour = ({ weekday, hour }: { weekday: string; hour: number }) =>
   `${weekday}, ${String(hour).padStart(2, '0')} h`
 
@@ -32,8 +38,10 @@ export function OrderScreen({
   zone: string
   ownCurrency: string
 }) {
+  const path = usePath()
+  const networkName = useNetworkName()
   const amount = (units: number) => `${money(units, order.currency)} ${order.currency}`
-  const claimants = [...new Set(claims.map(c => c.network))]
+  const claimants = [...new Set(claims.map(c => networkName(c.network)))]
   const carried = (['utm_source', 'utm_medium', 'utm_campaign', 'utm_term', 'utm_content'] as const).flatMap(
     key => (order[key] ? [[key, order[key]] as const] : []),
   )
@@ -159,6 +167,7 @@ function TouchLine({
   orderedAt: number
   zone: string
 }) {
+  const path = usePath()
   const idle = touch.when !== 'counts'
   return (
     <Box as="li" borderTopWidth="1px" borderColor="hairline" py="2" color={idle ? 'quiet' : undefined}>

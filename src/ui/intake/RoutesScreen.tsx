@@ -3,6 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useActionState } from 'react'
 import type { Branch, Offer } from '@/core/intake/routing'
 import { count } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { IntakeNav } from './IntakeNav'
 
 interface Route {
@@ -90,6 +91,7 @@ function Submit({ save, label, children }: { save: Save; label: string; children
 }
 
 function RouteForm({ route, origin, save }: { route: Route; origin: string; save: Save }) {
+  const networkName = useNetworkName()
   const share = (branches: readonly Branch[], weight: number) => {
     const total = branches.reduce((sum, b) => sum + b.weight, 0)
     return branches.length > 1 ? `${Math.round((weight / total) * 100)} %` : ''
@@ -103,7 +105,7 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
         <Text as="h2" fontFamily="mono" fontSize="14px" fontWeight="650">
           {origin}/c/{route.code}
         </Text>
-        <Text color="quiet">{route.network}</Text>
+        <Text color="quiet">{networkName(route.network)}</Text>
       </Flex>
       <Submit save={save} label={`Save ${route.code}`}>
         <input type="hidden" name="code" value={route.code} />

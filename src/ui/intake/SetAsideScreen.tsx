@@ -4,6 +4,7 @@ import { useState, useTransition } from 'react'
 import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { count, instant } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { IntakeNav } from './IntakeNav'
 
 const kindWords: Record<string, [one: string, many: string]> = {
@@ -114,6 +115,7 @@ function Sources({
   busy: boolean
   place: (source: string, network: string) => void
 }) {
+  const networkName = useNetworkName()
   if (sources.length === 0) return null
   return (
     <Box
@@ -147,7 +149,7 @@ function Sources({
               disabled={busy}
               onClick={() => place(source, network)}
             >
-              {network}
+              {networkName(network)}
             </button>
           ))}
           <button type="button" className="field press" disabled={busy} onClick={() => place(source, '')}>

@@ -11,6 +11,7 @@ import type { ArrivalProblem } from '@/core/intake/arrivalFilter'
 import type { Arrival } from '@/server/arrivals/latest'
 import { count, money } from '../format'
 
+type NameOf = (network: string) => string
 type Facts = (readonly [name: string, value: string | null])[]
 interface Kind<A> {
   one: string
@@ -18,10 +19,10 @@ interface Kind<A> {
   Icon: LucideIcon
   side: 'network' | 'shop' | 'ink'
   /** what it was, in one line */
-  title: (arrival: A) => string
+  title: (arrival: A, networkName: NameOf) => string
   /** what stands at the end of the line */
   note: (arrival: A) => string
-  facts: (arrival: A) => Facts
+  facts: (arrival: A, networkName: NameOf) => Facts
 }
 type Kinds = { [K in Arrival['kind']]: Kind<Extract<Arrival, { kind: K }>> }
 
@@ -37,10 +38,10 @@ export const arrivalKinds: Kinds = {
     many: 'clicks',
     Icon: MousePointerClick,
     side: 'network',
-    title: a => path(a.network, a.campaign, a.ad),
+    title: (a, nameOf) => path(nameOf(a.network), a.campaign, a.ad),
     note: a => marks(a) || [a.device, a.placement, a.keyword].filter(Boolean).join(', '),
-    facts: a => [
-      ['network', a.network],
+    facts: (a, nameOf) => [
+      ['network', nameOf(a.network)],
       ['campaign', a.campaign],
       ['ad', a.ad],
       ['device', a.device],
@@ -101,17 +102,17 @@ export const arrivalKinds: Kinds = {
     many: 'orders',
     Icon: ShoppingBag,
     side: 'shop',
-    title: a => {
+    title: (a, nameOf) => {
       if (!a.evidence) return `${a.result} ${a.id}`
       const [credit] = a.evidence.credits
-      return credit ? path(credit.network, credit.campaign, credit.ad) : 'no ad known'
+      return credit ? path(nameOf(credit.network), credit.campaign, credit.ad) : 'no ad known'
     },
     note: a => `${money(a.total, a.currency)} ${a.currency}`,
-    facts: a => [
+    facts: (a, nameOf) => [
       ['status', a.status.replace('_', ' ')],
       ['total', `${money(a.total, a.currency)} ${a.currency}`],
       ['result', a.result],
-      ['ad', a.evidence && arrivalKinds.order.title(a)],
+      ['ad', a.evidence && arrivalKinds.order.title(a, nameOf)],
       ['click', a.evidence?.credits[0]?.clickId ?? null],
     ],
   },
@@ -120,13 +121,13 @@ export const arrivalKinds: Kinds = {
     many: 'reports',
     Icon: FileSpreadsheet,
     side: 'network',
-    title: a => path(a.network, a.file),
+    title: (a, nameOf) => path(a.network && nameOf(a.network), a.file),
     note: a =>
       a.rejected > 0 ? `${count(a.accepted)} in, ${count(a.rejected)} rejected` : `${count(a.accepted)} in`,
-    facts: a => [
+    facts: (a, nameOf) => [
       ['file', a.file],
       ['holds', a.holds],
-      ['network', a.network],
+      ['network', a.network && nameOf(a.network)],
       ['rows in', count(a.accepted)],
       ['known already', count(a.known)],
       ['rejected', count(a.rejected)],

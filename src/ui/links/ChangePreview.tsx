@@ -4,6 +4,7 @@ import { useMemo, useRef } from 'react'
 import type { LinkChange } from '@/core/links/change'
 import type { NetworkProfile } from '@/core/links/profile'
 import { count } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import type { LinkStation } from './station'
 import { Template } from './TemplateField'
 
@@ -47,6 +48,7 @@ export function ChangePreview({
   station: LinkStation
   asked: boolean
 }) {
+  const networkName = useNetworkName()
   const scroller = useRef<HTMLDivElement>(null)
   const adNames = useMemo(
     () => new Map(station.ads.map(ad => [`${ad.network}/${ad.id}`, ad.name])),
@@ -94,7 +96,7 @@ export function ChangePreview({
                 borderColor="hairline"
               >
                 <Text width="240px" flexShrink={0} truncate>
-                  {change.network} › {nameOfChange(change, station, adNames)}
+                  {networkName(change.network)} › {nameOfChange(change, station, adNames)}
                 </Text>
                 <Text truncate fontFamily="mono" fontSize="12px">
                   <Difference change={change} profile={profileOf.get(change.network)} />

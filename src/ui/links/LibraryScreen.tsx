@@ -6,6 +6,7 @@ import type { Figure as FigureName } from '@/core/weigh/evidenceOf'
 import type { LibraryLink } from '@/server/links/library'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, tenths, UNKNOWN } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { type AskedAd, type LibraryActions, LibraryForm } from './LibraryForm'
 import { LinksNav } from './LinksNav'
 
@@ -37,6 +38,7 @@ export function LibraryScreen({
   asked: AskedAd | null
   actions: LibraryActions
 }) {
+  const networkName = useNetworkName()
   const [search, setSearch] = useState('')
   const [archived, setArchived] = useState(false)
   const saved = asked && links.find(l => l.link.network === asked.network && l.link.ad.id === asked.ad.id)
@@ -46,7 +48,7 @@ export function LibraryScreen({
   const shown = links.filter(
     ({ code, link }) =>
       link.archived === archived &&
-      `${code} ${link.title} ${link.note} ${link.made_for} ${link.destination} ${link.network} ${link.former_codes.join(' ')}`
+      `${code} ${link.title} ${link.note} ${link.made_for} ${link.destination} ${networkName(link.network)} ${link.former_codes.join(' ')}`
         .toLowerCase()
         .includes(wanted),
   )

@@ -3,6 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import type { UnfitName } from '@/core/links/naming'
 import { count } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { LinksNav } from './LinksNav'
 import { levelWords, NamingRuleForm, patternOf, type Rule, type RuleActions } from './NamingRuleForm'
 import { UnfitNames } from './UnfitNames'
@@ -30,6 +31,7 @@ export function NamesScreen({
   hosts: readonly string[]
   actions: NamesActions
 }) {
+  const networkName = useNetworkName()
   const [editing, setEditing] = useState<Rule | null>(null)
   const [gone, setGone] = useState<Rule | null>(null)
   const bringBack = async () => {
@@ -63,7 +65,7 @@ export function NamesScreen({
           {rules.map(rule => (
             <button key={rule.id} type="button" className="field press" onClick={() => setEditing(rule)}>
               {levelWords[rule.level]}: <b>{patternOf(rule)}</b>
-              {rule.networks.length > 0 && ` at ${rule.networks.join(', ')}`}
+              {rule.networks.length > 0 && ` at ${rule.networks.map(networkName).join(', ')}`}
             </button>
           ))}
           <button type="button" className="field press" onClick={() => setEditing(blank)}>

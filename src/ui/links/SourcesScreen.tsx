@@ -6,6 +6,7 @@ import { Fragment, useEffect, useState } from 'react'
 import { type SourceKind, type SourceLine, sourceKinds } from '@/core/links/sources'
 import type { SourceClick } from '@/server/links/sources'
 import { count, instant, money, smallPercent, tenths, UNKNOWN } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { useScope } from '../shell/useScope'
 import { LinksNav } from './LinksNav'
 
@@ -35,11 +36,14 @@ export function SourcesScreen({
   currency: string
   zone: string
 }) {
+  const networkName = useNetworkName()
   const { set, changing } = useScope()
   const [search, setSearch] = useState('')
   const [opened, setOpened] = useState<string | null>(null)
   const wanted = search.trim().toLowerCase()
-  const shown = lines.filter(l => `${l.network} ${l.values.join(' ')}`.toLowerCase().includes(wanted))
+  const shown = lines.filter(l =>
+    `${networkName(l.network)} ${l.values.join(' ')}`.toLowerCase().includes(wanted),
+  )
   const clicks = shown.reduce((sum, l) => sum + l.clicks, 0)
   const orders = shown.reduce((sum, l) => sum + l.orders, 0)
   return (
@@ -104,7 +108,7 @@ export function SourcesScreen({
                         {line.values.join(' · ')}
                       </button>
                     </td>
-                    <td style={{ textAlign: 'left' }}>{line.network}</td>
+                    <td style={{ textAlign: 'left' }}>{networkName(line.network)}</td>
                     <td>{count(line.clicks)}</td>
                     <td>{count(line.visitors)}</td>
                     <td>{wholeOrTenths(line.orders)}</td>

@@ -7,14 +7,16 @@ import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { causeWords } from '../evidence/words'
 import { count, money, percent } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { DayChart } from './DayChart'
 import { SectionTable } from './SectionTable'
 
 /** Reconcile: claims against orders, and the gap with its causes. */
 export function ReconcileScreen({ view, network }: { view: ReconcileView; network: string | null }) {
   const { gap, currency } = view
+  const networkName = useNetworkName()
   const scope: Scope = network ? { network } : {}
-  const of = network ?? 'All networks'
+  const of = network ? networkName(network) : 'All networks'
   const orphans = gap.causes.find(c => c.cause === 'no_such_order')?.count ?? 0
   return (
     <Box px="5" py="4">
@@ -50,12 +52,12 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
             <tbody>
               {view.captures.map(c => (
                 <tr key={c.network}>
-                  <th scope="row">{c.network}</th>
+                  <th scope="row">{networkName(c.network)}</th>
                   <td>
                     <FigureLink
                       figure="matched"
                       scope={{ network: c.network }}
-                      of={c.network}
+                      of={networkName(c.network)}
                       shown={percent(c.networkCapture)}
                     />
                   </td>
@@ -63,7 +65,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
                     <FigureLink
                       figure="estimated"
                       scope={{ network: c.network }}
-                      of={c.network}
+                      of={networkName(c.network)}
                       shown={percent(c.ownCapture)}
                     />
                   </td>

@@ -8,6 +8,7 @@ import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { causeWords } from '../evidence/words'
 import { count } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 
 const short: Partial<Record<GapCause, string>> = {
   not_seen: 'not seen',
@@ -26,6 +27,7 @@ const STEP = 20
 
 /** The same gap by network and campaign; every column sums to the whole. */
 export function SectionTable({ view }: { view: ReconcileView }) {
+  const networkName = useNetworkName()
   const [shown, setShown] = useState<Record<string, number>>({})
   const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))
   const networks = view.sections.filter(s => s.campaign === null)
@@ -104,7 +106,7 @@ export function SectionTable({ view }: { view: ReconcileView }) {
         </thead>
         <tbody>
           {networks.flatMap(n => [
-            row(n.network, n.network, n.gap, { network: n.network }, 0),
+            row(n.network, networkName(n.network), n.gap, { network: n.network }, 0),
             ...campaignsOf(n.network)
               .slice(0, shown[n.network] ?? STEP)
               .map(c =>
@@ -119,7 +121,7 @@ export function SectionTable({ view }: { view: ReconcileView }) {
             <More
               key={`${n.network} more`}
               left={campaignsOf(n.network).length - (shown[n.network] ?? STEP)}
-              of={n.network}
+              of={networkName(n.network)}
               show={() => setShown({ ...shown, [n.network]: (shown[n.network] ?? STEP) + STEP * 5 })}
             />,
           ])}

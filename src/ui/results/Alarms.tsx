@@ -3,6 +3,7 @@ import Link from 'next/link'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import type { Alarm } from '@/server/signals/alarms'
 import { count } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 
 interface Words {
   /** what was seen */
@@ -47,6 +48,7 @@ const words: Record<Alarm['kind'], Words> = {
 
 /** What was not as usual: since when, what it probably is, and where to look. */
 export function Alarms({ alarms, zone }: { alarms: Alarm[]; zone: string }) {
+  const networkName = useNetworkName()
   const clock = zoneClock(zone)
   const dayOf = (at: number) => formatDay(clock(at).day)
   return (
@@ -88,7 +90,7 @@ export function Alarms({ alarms, zone }: { alarms: Alarm[]; zone: string }) {
                     {alarm.ad ? `clicks on ${alarm.ad.name}` : alarm.result}
                   </td>
                   <td style={{ textAlign: 'left', verticalAlign: 'top' }}>
-                    {alarm.ad ? `Aequant (${alarm.receiver})` : alarm.receiver}
+                    {alarm.ad ? `Aequant (${networkName(alarm.receiver)})` : networkName(alarm.receiver)}
                   </td>
                   <td
                     style={{

@@ -2,6 +2,7 @@ import { Box, Text } from '@chakra-ui/react'
 import { type Step, stepRates } from '@/core/signals/journey'
 import type { Walked, WalkedJourney } from '@/server/signals/journey'
 import { count, money, smallPercent, UNKNOWN } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 
 /** The journey by campaign: how many reached each step, what the last one cost, and each one's weakest step. */
 export function CampaignSteps({
@@ -11,6 +12,7 @@ export function CampaignSteps({
   steps: readonly Step[]
   walked: WalkedJourney
 }) {
+  const networkName = useNetworkName()
   const rows = campaigns.filter(c => c.counts.some(n => n > 0) || (c.spend ?? 0) > 0)
   return (
     <Box as="section" mt="6" aria-label="By campaign" overflowX="auto" tabIndex={0}>
@@ -37,7 +39,7 @@ export function CampaignSteps({
           {rows.map(row => (
             <Row
               key={`${row.network}/${row.campaign}`}
-              name={`${row.name || 'no campaign known'} · ${row.network}`}
+              name={`${row.name || 'no campaign known'} · ${networkName(row.network)}`}
               row={row}
               steps={steps}
               currency={currency}

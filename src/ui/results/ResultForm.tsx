@@ -1,14 +1,21 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState, useTransition } from 'react'
-import { creditRules } from '@/core/intake/settings'
-import { formatAmount, parseAmount } from '@/core/shared/money'
-import { type ResultDefinition, resultKinds, resultSchema, type ValueRule } from '@/core/signals/result'
+import { creditRules, JUDGED_RESULT, type OwnRules } from '@/core/intake/settings'
+import {
+  newResultId,
+  type ResultDefinition,
+  resultKinds,
+  resultSchema,
+  type ValueRule,
+} from '@/core/signals/result'
 import type { Counted } from '@/server/signals/results'
+import { AmountField } from '../AmountField'
 import { count, money } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { SidePanel } from '../shell/SidePanel'
 import type { ResultActions } from './ResultsScreen'
-import { kindWords, leftOutWords, valueWords } from './resultWords'
+import { creditWords, kindWords, leftOutWords, valueWords } from './resultWords'
 
 const PAUSE_MS = 250
 
@@ -28,17 +35,11 @@ const amountsOf = (value: ValueRule): [number, number] =>
         ? [value.price, value.periods]
         : [0, 0]
 
-const idFrom = (name: string) =>
-  name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 40)
-
 /** One result's definition, with what it would have counted last week before it is kept. */
 export function ResultForm({
   given,
   others,
+  rules,
   networks,
   campaigns,
   actions,
@@ -47,6 +48,8 @@ export function ResultForm({
 }: {
   given: ResultDefinition
   others: ResultDefinition[]
+  /** the workspace's, for what it has no rule of its own for */
+  rules: OwnRules
   networks: string[]
   campaigns: { network: string; id: string; name: string }[]
   actions: ResultActions
@@ -54,15 +57,31 @@ export function ResultForm({
   /** begins a new definition that is like one */
   another: (like: ResultDefinition) => void
 }) {
+  const networkName = useNetworkName()
   const [draft, setDraft] = useState(given)
   const [before, setBefore] = useState<Counted | null>(null)
   const [after, setAfter] = useState<Counted | null>(null)
   const [problem, setProblem] = useState('')
+  /** fields that hold no amount */
+  const [unread, setUnread] = useState<ReadonlySet<string>>(new Set())
   const [busy, start] = useTransition()
   const change = (some: Partial<ResultDefinition>) => setDraft(d => ({ ...d, ...some }))
+  const keepAmount = (field: string, keep: (units: number) => void) => (units: number | null) => {
+    const others = [...unread].filter(one => one !== field)
+    setUnread(new Set(units === null ? [...others, field] : others))
+    if (units !== null) keep(units)
+  }
   const fresh = given.id === ''
-  const definition = { ...draft, id: fresh ? idFrom(draft.name) : given.id }
-  const valid = resultSchema.safeParse(definition).success
+  const definition = {
+    ...draft,
+    id: fresh
+      ? newResultId(
+          draft.name,
+          others.map(o => o.id),
+        )
+      : given.id,
+  }
+  const valid = resultSchema.safeParse(definition).success && !unread.size
   const asked = JSON.stringify(definition)
   const twin = others.find(d => d.name.trim().toLowerCase() === draft.name.trim().toLowerCase())
   const same = others.find(
@@ -121,7 +140,7 @@ export function ResultForm({
           label={draft.value.by === 'lifetime' ? 'Price' : 'Amount'}
           units={first}
           currency={draft.currency}
-          keep={units => change({ value: valueBy[draft.value.by](units, second) })}
+          keep={keepAmount('amount', units => change({ value: valueBy[draft.value.by](units, second) }))}
         />
       )}
       {draft.value.by === 'less_fee' && (
@@ -129,7 +148,7 @@ export function ResultForm({
           label="Fee"
           units={second}
           currency={draft.currency}
-          keep={units => change({ value: valueBy.less_fee(first, units) })}
+          keep={keepAmount('fee', units => change({ value: valueBy.less_fee(first, units) }))}
         />
       )}
       {draft.value.by === 'lifetime' && (
@@ -150,7 +169,7 @@ export function ResultForm({
         label="Nothing below"
         units={draft.minimum ?? 0}
         currency={draft.currency}
-        keep={units => change({ minimum: units })}
+        keep={keepAmount('minimum', units => change({ minimum: units }))}
       />
       <Row label="Count">
         <select
@@ -163,24 +182,39 @@ export function ResultForm({
         </select>
       </Row>
       <Row label="Click window">
-        <Days value={draft.click_window_days} least={1} keep={days => change({ click_window_days: days })} />
+        <OwnDays
+          value={draft.click_window_days}
+          usual={rules.click_window_days}
+          least={1}
+          keep={days => change({ click_window_days: days })}
+        />
       </Row>
-      <Row label="View window">
-        <Days value={draft.view_window_days} least={0} keep={days => change({ view_window_days: days })} />
-      </Row>
-      <Row label="Credit">
-        <select
-          className="field"
-          value={draft.credit}
-          onChange={e => change({ credit: creditRules.find(c => c === e.target.value) ?? draft.credit })}
-        >
-          {creditRules.map(rule => (
-            <option key={rule} value={rule}>
-              {rule.replace('_', ' ')}
-            </option>
-          ))}
-        </select>
-      </Row>
+      {given.id === JUDGED_RESULT && (
+        <>
+          <Row label="View window">
+            <OwnDays
+              value={draft.view_window_days}
+              usual={rules.view_window_days}
+              least={0}
+              keep={days => change({ view_window_days: days })}
+            />
+          </Row>
+          <Row label="Credit">
+            <select
+              className="field"
+              value={draft.credit ?? ''}
+              onChange={e => change({ credit: creditRules.find(c => c === e.target.value) })}
+            >
+              <option value="">as for all results: {creditWords[rules.credit]}</option>
+              {creditRules.map(rule => (
+                <option key={rule} value={rule}>
+                  {creditWords[rule]}
+                </option>
+              ))}
+            </select>
+          </Row>
+        </>
+      )}
       <Row label="For">
         <select
           className="field"
@@ -198,8 +232,8 @@ export function ResultForm({
           }}
         >
           {networks.map(network => (
-            <optgroup key={network} label={network}>
-              <option value={network}>all of {network}</option>
+            <optgroup key={network} label={networkName(network)}>
+              <option value={network}>all of {networkName(network)}</option>
               {campaigns
                 .filter(c => c.network === network)
                 .map(({ id, name }) => (
@@ -217,7 +251,8 @@ export function ResultForm({
         {after ? (
           <Text fontWeight="650">
             {fresh ? 'In the last seven days it would have counted' : 'With this definition'}: {said(after)}.{' '}
-            {count(after.byAds)} of them within {draft.click_window_days} days of an ad click.
+            {count(after.byAds)} of them within {draft.click_window_days ?? rules.click_window_days} days of
+            an ad click.
           </Text>
         ) : (
           <Text color="quiet">Give it a name to see what it would have counted last week.</Text>
@@ -241,7 +276,7 @@ export function ResultForm({
           disabled={busy || !valid || twin !== undefined}
           onClick={() =>
             start(async () => {
-              const wrong = await actions.save(definition)
+              const wrong = await actions.save(definition, fresh)
               if (wrong) setProblem(wrong)
               else close()
             })
@@ -256,7 +291,7 @@ export function ResultForm({
             disabled={busy}
             onClick={() =>
               start(async () => {
-                await actions.save({ ...given, archived: !given.archived })
+                await actions.save({ ...given, archived: !given.archived }, false)
                 close()
               })
             }
@@ -283,7 +318,18 @@ function Row({ label, children }: { label: string; children: React.ReactNode }) 
   )
 }
 
-function Days({ value, least, keep }: { value: number; least: number; keep: (days: number) => void }) {
+/** A rule of the result's own; left empty, the workspace's holds. */
+function OwnDays({
+  value,
+  usual,
+  least,
+  keep,
+}: {
+  value: number | undefined
+  usual: number
+  least: number
+  keep: (days: number | undefined) => void
+}) {
   return (
     <span>
       <input
@@ -292,10 +338,18 @@ function Days({ value, least, keep }: { value: number; least: number; keep: (day
         min={least}
         max={90}
         style={{ width: 70 }}
-        value={value}
-        onChange={e => keep(Number(e.target.value))}
+        value={value ?? ''}
+        placeholder={String(usual)}
+        onChange={e => keep(e.target.value === '' ? undefined : Number(e.target.value))}
       />{' '}
-      days{least === 0 ? ', 0 is off' : ''}
+      days
+      {value === undefined
+        ? usual === 0
+          ? ', as for all results: off'
+          : ', as for all results'
+        : value === 0
+          ? ': off'
+          : ''}
     </span>
   )
 }
@@ -309,27 +363,12 @@ function Amount({
   label: string
   units: number
   currency: string
-  keep: (units: number) => void
+  /** null for what is no amount */
+  keep: (units: number | null) => void
 }) {
-  const [text, setText] = useState(formatAmount(units, currency))
-  const read = parseAmount(text.replace(',', '.'), currency)
   return (
     <Row label={label}>
-      <span>
-        <input
-          className="field"
-          style={{ width: 100 }}
-          inputMode="decimal"
-          value={text}
-          aria-invalid={read === null || read < 0}
-          onChange={event => {
-            setText(event.target.value)
-            const amount = parseAmount(event.target.value.replace(',', '.'), currency)
-            if (amount !== null && amount >= 0) keep(amount)
-          }}
-        />{' '}
-        {currency}
-      </span>
+      <AmountField units={units} currency={currency} change={read => keep(read === undefined ? 0 : read)} />
     </Row>
   )
 }

@@ -2,16 +2,18 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { type ReactNode, useState, useTransition } from 'react'
+import type { OwnRules } from '@/core/intake/settings'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { Counted, DescribedResults, SignalCell } from '@/server/signals/results'
 import { count, money } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { PulseMark } from './PulseMark'
 import { ResultForm } from './ResultForm'
 import { ResultsNav } from './ResultsNav'
 import { worthWords } from './resultWords'
 
 export interface ResultActions {
-  save: (definition: ResultDefinition) => Promise<string | null>
+  save: (definition: ResultDefinition, isNew: boolean) => Promise<string | null>
   preview: (definition: ResultDefinition) => Promise<Counted | null>
   map: (network: string, result: string, slot: string) => Promise<void>
 }
@@ -20,8 +22,7 @@ export interface ResultActions {
 export function ResultsScreen({
   described: { results, networks, unmapped },
   currency,
-  credit,
-  windowDays,
+  rules,
   now,
   zone,
   actions,
@@ -30,8 +31,7 @@ export function ResultsScreen({
 }: {
   described: DescribedResults
   currency: string
-  credit: ResultDefinition['credit']
-  windowDays: number
+  rules: OwnRules
   now: number
   zone: string
   actions: ResultActions
@@ -39,6 +39,7 @@ export function ResultsScreen({
   alarms: ReactNode
   campaigns: { network: string; id: string; name: string }[]
 }) {
+  const networkName = useNetworkName()
   const [chosen, setChosen] = useState<string | null>(null)
   const [archived, setArchived] = useState(false)
   /** the definition that a new one is like */
@@ -52,9 +53,6 @@ export function ResultsScreen({
     currency,
     value: { by: 'fixed', amount: 0 },
     count: 'once',
-    click_window_days: windowDays,
-    view_window_days: 0,
-    credit,
     networks: [],
     campaigns: [],
     archived: false,
@@ -82,7 +80,7 @@ export function ResultsScreen({
                 <th scope="col">last 7 days</th>
                 {['Aequant', ...networks.map(n => n.id)].map(receiver => (
                   <th key={receiver} scope="col" style={{ textAlign: 'left' }}>
-                    {receiver}
+                    {networkName(receiver)}
                   </th>
                 ))}
               </tr>
@@ -140,8 +138,9 @@ export function ResultsScreen({
         {alarms}
         {unmapped.length > 0 && (
           <Text fontSize="13px" color="quiet" mt="2" maxWidth="62rem">
-            Networks also report {unmapped.map(u => `“${u.conversion}” (${u.network})`).join(', ')}: write
-            each beside the result that it stands for.
+            Networks also report{' '}
+            {unmapped.map(u => `“${u.conversion}” (${networkName(u.network)})`).join(', ')}: write each beside
+            the result that it stands for.
           </Text>
         )}
         <Flex gap="3" mt="4" fontSize="13px" align="center">
@@ -166,6 +165,7 @@ export function ResultsScreen({
           key={chosen + (model?.id ?? '')}
           given={editing ?? (model ? { ...model, id: '', name: `${model.name}, another` } : empty)}
           others={results.map(r => r.definition).filter(d => d.id !== chosen)}
+          rules={rules}
           networks={networks.map(n => n.id)}
           campaigns={campaigns}
           actions={actions}
@@ -197,6 +197,7 @@ function Cell({
   zone: string
   map: ResultActions['map']
 }) {
+  const networkName = useNetworkName()
   const [slot, setSlot] = useState(cell.slot ?? '')
   const [busy, start] = useTransition()
   return (
@@ -207,7 +208,7 @@ function Cell({
         <input
           className="field"
           style={{ width: '100%', height: 24, fontSize: 12 }}
-          aria-label={`${result.name} at ${cell.receiver}`}
+          aria-label={`${result.name} at ${networkName(cell.receiver)}`}
           list={`slots-${cell.receiver}-${result.id}`}
           placeholder="not mapped"
           value={slot}

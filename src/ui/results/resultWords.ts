@@ -1,3 +1,4 @@
+import type { CreditRule } from '@/core/intake/settings'
 import type { LeftOut, ResultDefinition, resultKinds, ValueRule } from '@/core/signals/result'
 import { money } from '../format'
 
@@ -17,6 +18,13 @@ export const valueWords: Record<ValueRule['by'], string> = {
   event: 'what the event or order says',
   less_fee: 'the same, less a fee',
   lifetime: 'price × periods a customer stays',
+}
+
+export const creditWords: Record<CreditRule, string> = {
+  last_click: 'last click',
+  first_click: 'first click',
+  even: 'shared evenly',
+  time_decay: 'more to the later clicks',
 }
 
 /** What a result is worth, in a few words. */

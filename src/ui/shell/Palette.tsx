@@ -3,6 +3,7 @@ import { Command } from 'cmdk'
 import { useRouter, useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useState } from 'react'
 import type { Frame } from './frame'
+import { useNetworkName } from './NetworkNames'
 import { stations } from './stations'
 import { keptQuery, useScope } from './useScope'
 
@@ -37,6 +38,7 @@ export function Palette({
   open: boolean
   setOpen: (open: boolean) => void
 }) {
+  const networkName = useNetworkName()
   const router = useRouter()
   const query = keptQuery(useSearchParams())
   const { set } = useScope()
@@ -69,9 +71,9 @@ export function Palette({
         </Command.Group>
         <Command.Group heading="Scope">
           <Command.Item onSelect={go(() => set({ network: null }))}>all networks</Command.Item>
-          {frame.networks.map(network => (
-            <Command.Item key={network} onSelect={go(() => set({ network }))}>
-              {network} <small>only</small>
+          {frame.networks.map(({ id, name }) => (
+            <Command.Item key={id} value={`${name} ${id}`} onSelect={go(() => set({ network: id }))}>
+              {name} <small>only</small>
             </Command.Item>
           ))}
         </Command.Group>
@@ -79,14 +81,14 @@ export function Palette({
           {ads.map(ad => (
             <Command.Item
               key={`${ad.network}/${ad.id}`}
-              value={`${ad.name} ${ad.campaign} ${ad.network} ${ad.id}`}
+              value={`${ad.name} ${ad.campaign} ${networkName(ad.network)} ${ad.id}`}
               onSelect={go(() =>
                 router.push(`/links?ad=${ad.network}/${encodeURIComponent(ad.id)}${query.replace('?', '&')}`),
               )}
             >
               {ad.name}{' '}
               <small>
-                {ad.campaign} · {ad.network}
+                {ad.campaign} · {networkName(ad.network)}
               </small>
             </Command.Item>
           ))}

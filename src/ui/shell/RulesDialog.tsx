@@ -11,25 +11,31 @@ import {
   Stack,
   Text,
 } from '@chakra-ui/react'
+import Link from 'next/link'
 import { useActionState, useState } from 'react'
-import type { CreditRule, Settings } from '@/core/intake/settings'
-
-const creditWords: Record<CreditRule, string> = {
-  last_click: 'last click',
-  first_click: 'first click',
-  even: 'shared evenly',
-  time_decay: 'more to the later clicks',
-}
+import type { OwnRules, Settings } from '@/core/intake/settings'
+import { currencyExponent } from '@/core/shared/money'
+import { AmountField } from '../AmountField'
+import { creditWords } from '../results/resultWords'
 
 /** The rules by which everything is counted: window, credit, margin, a target. */
 export function RulesDialog({
   rules,
+  judged,
   save,
 }: {
+  /** the workspace's, for results that have none of their own */
   rules: Settings
+  /** those by which the judged result is counted */
+  judged: OwnRules
   save: (form: FormData) => Promise<string | null>
 }) {
   const [open, setOpen] = useState(false)
+  const own = [
+    judged.credit !== rules.credit && creditWords[judged.credit],
+    judged.click_window_days !== rules.click_window_days && `clicks ${judged.click_window_days} days`,
+    judged.view_window_days !== rules.view_window_days && `views ${judged.view_window_days} days`,
+  ].filter(rule => rule !== false)
   const [problem, submit, saving] = useActionState(async (_: string | null, form: FormData) => {
     const said = await save(form)
     if (said === null) setOpen(false)
@@ -48,8 +54,8 @@ export function RulesDialog({
           textDecorationStyle="dotted"
           textUnderlineOffset="3px"
         >
-          {creditWords[rules.credit]}, {rules.click_window_days} days, margin {Math.round(rules.margin * 100)}{' '}
-          %
+          {creditWords[judged.credit]}, {judged.click_window_days} days, margin{' '}
+          {Math.round(rules.margin * 100)} %
         </Box>
       </Dialog.Trigger>
       <Portal>
@@ -87,6 +93,30 @@ export function RulesDialog({
                     />
                   </Field.Root>
                   <Field.Root>
+                    <Field.Label>Claims by view count for this many days, 0 for none</Field.Label>
+                    <Input
+                      name="view_window_days"
+                      type="number"
+                      min={0}
+                      max={90}
+                      defaultValue={rules.view_window_days}
+                      required
+                    />
+                    <Field.HelperText>
+                      Only those of networks that look back no further: a claim does not say when the view
+                      was.
+                    </Field.HelperText>
+                  </Field.Root>
+                  {own.length > 0 && (
+                    <Text>
+                      Orders have a rule of their own under{' '}
+                      <Link href="/results" style={{ textDecoration: 'underline' }}>
+                        Results
+                      </Link>
+                      : {own.join(', ')}.
+                    </Text>
+                  )}
+                  <Field.Root>
                     <Field.Label>Margin of an order, %</Field.Label>
                     <Input
                       name="margin"
@@ -101,12 +131,15 @@ export function RulesDialog({
                   </Field.Root>
                   <Field.Root>
                     <Field.Label>Target cost per result, {rules.currency} (overrides the line)</Field.Label>
-                    <Input
+                    <AmountField
                       name="target_cost"
-                      type="number"
-                      min={0.01}
-                      step="0.01"
-                      defaultValue={rules.target_cost ?? ''}
+                      label={`Target cost per result in ${rules.currency}`}
+                      currency={rules.currency}
+                      units={
+                        rules.target_cost === undefined
+                          ? undefined
+                          : Math.round(rules.target_cost * 10 ** (currencyExponent(rules.currency) ?? 2))
+                      }
                     />
                   </Field.Root>
                   {problem && <Text color="alarm">{problem}</Text>}

@@ -117,14 +117,16 @@ export function ScopeBar({
           height="28px"
         >
           <option value="">all networks</option>
-          {frame.networks.map(network => (
-            <option key={network}>{network}</option>
+          {frame.networks.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
           ))}
         </NativeSelect.Field>
         <NativeSelect.Indicator />
       </NativeSelect.Root>
       <Flex ml="auto" gap="2" align="center" flexShrink={0}>
-        <RulesDialog rules={frame.rules} save={saveRules} />
+        <RulesDialog rules={frame.rules} judged={frame.judged} save={saveRules} />
         <Box
           as="button"
           {...field}

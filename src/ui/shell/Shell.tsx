@@ -6,6 +6,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { EvidencePanel } from '../evidence/EvidencePanel'
 import { PanelProvider } from '../evidence/PanelContext'
 import type { Frame } from './frame'
+import { NetworkNamesContext } from './NetworkNames'
 import { Palette } from './Palette'
 import { Rail } from './Rail'
 import { ScopeBar } from './ScopeBar'
@@ -40,50 +41,52 @@ export function Shell({
     { preventDefault: true, useKey: true },
   )
   return (
-    <PanelProvider key={path}>
-      <Flex height="100vh" overflow="hidden">
-        <Rail attention={frame.attention} />
-        <Flex direction="column" flex="1" minWidth="0">
-          <ScopeBar frame={frame} saveRules={saveRules} find={() => setFinding(true)} />
-          <Flex flex="1" minHeight="0">
-            <Box as="main" flex="1" minWidth="0" overflowY="auto">
-              {children}
-            </Box>
-            <EvidencePanel zone={frame.rules.time_zone} />
+    <NetworkNamesContext value={frame.networkNames}>
+      <PanelProvider key={path}>
+        <Flex height="100vh" overflow="hidden">
+          <Rail attention={frame.attention} />
+          <Flex direction="column" flex="1" minWidth="0">
+            <ScopeBar frame={frame} saveRules={saveRules} find={() => setFinding(true)} />
+            <Flex flex="1" minHeight="0">
+              <Box as="main" flex="1" minWidth="0" overflowY="auto">
+                {children}
+              </Box>
+              <EvidencePanel zone={frame.rules.time_zone} />
+            </Flex>
           </Flex>
         </Flex>
-      </Flex>
-      <Palette frame={frame} open={finding} setOpen={setFinding} />
-      <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
-        <Portal>
-          <Dialog.Backdrop />
-          <Dialog.Positioner>
-            <Dialog.Content bg="sheet" borderRadius="sm">
-              <Dialog.Header>
-                <Dialog.Title>Keys</Dialog.Title>
-              </Dialog.Header>
-              <Dialog.Body>
-                {keyList.map(group => (
-                  <Box key={group.where} mb="4">
-                    <Text fontWeight="650">{group.where}</Text>
-                    {group.keys.map(([keys, does]) => (
-                      <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
-                        <Text width="90px" fontFamily="mono" fontSize="12px">
-                          {keys}
-                        </Text>
-                        <Text>{does}</Text>
-                      </Flex>
-                    ))}
-                  </Box>
-                ))}
-              </Dialog.Body>
-              <Dialog.CloseTrigger asChild>
-                <CloseButton size="sm" />
-              </Dialog.CloseTrigger>
-            </Dialog.Content>
-          </Dialog.Positioner>
-        </Portal>
-      </Dialog.Root>
-    </PanelProvider>
+        <Palette frame={frame} open={finding} setOpen={setFinding} />
+        <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
+          <Portal>
+            <Dialog.Backdrop />
+            <Dialog.Positioner>
+              <Dialog.Content bg="sheet" borderRadius="sm">
+                <Dialog.Header>
+                  <Dialog.Title>Keys</Dialog.Title>
+                </Dialog.Header>
+                <Dialog.Body>
+                  {keyList.map(group => (
+                    <Box key={group.where} mb="4">
+                      <Text fontWeight="650">{group.where}</Text>
+                      {group.keys.map(([keys, does]) => (
+                        <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
+                          <Text width="90px" fontFamily="mono" fontSize="12px">
+                            {keys}
+                          </Text>
+                          <Text>{does}</Text>
+                        </Flex>
+                      ))}
+                    </Box>
+                  ))}
+                </Dialog.Body>
+                <Dialog.CloseTrigger asChild>
+                  <CloseButton size="sm" />
+                </Dialog.CloseTrigger>
+              </Dialog.Content>
+            </Dialog.Positioner>
+          </Portal>
+        </Dialog.Root>
+      </PanelProvider>
+    </NetworkNamesContext>
   )
 }

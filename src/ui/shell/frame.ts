@@ -1,15 +1,20 @@
-import type { Settings } from '@/core/intake/settings'
+import type { OwnRules, Settings } from '@/core/intake/settings'
 
 /** What every screen stands in: the workspace, its rules, and the period and scope of the address. */
 export interface Frame {
   workspace: string
   rules: Settings
+  /** the rules by which the judged result is counted */
+  judged: OwnRules
   /** `YYYY-MM-DD`, both included */
   period: { from: string; to: string }
   /** first and last day that hold anything; null when nothing is there yet */
   span: { from: string; to: string } | null
   network: string | null
-  networks: string[]
+  /** networks that have ads, by name */
+  networks: { id: string; name: string }[]
+  /** every network that has a profile, by ID */
+  networkNames: Record<string, string>
   /** what needs attention, by the path of its station */
   attention: Record<string, string>
 }

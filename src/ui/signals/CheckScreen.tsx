@@ -5,6 +5,7 @@ import { ownRequest } from '@/core/shared/ownRequest'
 import type { PageFinding } from '@/core/signals/pageCheck'
 import { count } from '../format'
 import { takesDroppedFile } from '../shell/dropFile'
+import { useNetworkName } from '../shell/NetworkNames'
 import { pageFindingWords } from './ruleWords'
 import { SignalsNav } from './SignalsNav'
 
@@ -18,6 +19,7 @@ const placeOf = ({ at }: PageFinding): string =>
 
 /** Page check: are the tags on a page as the hand-off says? By its address, its HTML, or a recorded visit. */
 export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }) {
+  const networkName = useNetworkName()
   const [address, setAddress] = useState(site)
   const [html, setHtml] = useState('')
   const [checked, setChecked] = useState<Checked | null>(null)
@@ -127,7 +129,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
                   {placeOf(finding)}
                 </th>
                 <td style={{ textAlign: 'left' }}>
-                  {finding.network}
+                  {networkName(finding.network)}
                   {finding.event ? `, ${finding.event}` : ''}
                 </td>
                 <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>

@@ -4,6 +4,7 @@ import { useEffect, useState, useTransition } from 'react'
 import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
 import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
 import { between, count, instant } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { pageFindingWords, relayWords } from './ruleWords'
 import { SignalsNav } from './SignalsNav'
 
@@ -27,6 +28,7 @@ export function LiveTestScreen({
   zone: string
   actions: LiveTestActions
 }) {
+  const networkName = useNetworkName()
   const [test, setTest] = useState(given)
   const [address, setAddress] = useState(site)
   const [problem, setProblem] = useState('')
@@ -94,8 +96,8 @@ export function LiveTestScreen({
       </Flex>
       {test?.clicks.map(click => (
         <Text key={click.at} fontSize="13px" mt="2">
-          {between(Math.max(0, click.at - test.startedAt))} · a click on {click.network}, code {click.code}:
-          passed on, and marked as a test.
+          {between(Math.max(0, click.at - test.startedAt))} · a click on {networkName(click.network)}, code{' '}
+          {click.code}: passed on, and marked as a test.
         </Text>
       ))}
       {test?.pages.toReversed().map(page => (
@@ -134,6 +136,7 @@ function summary({ pages, running }: DescribedTest): string {
 }
 
 function PageSeen({ page, test }: { page: Page; test: DescribedTest }) {
+  const networkName = useNetworkName()
   const name = (result: string) => test.names[result] ?? result
   const url = URL.canParse(page.address) ? new URL(page.address) : null
   url?.searchParams.delete('aq_test')
@@ -159,7 +162,7 @@ function PageSeen({ page, test }: { page: Page; test: DescribedTest }) {
                 <th scope="col">our tag told</th>
                 {networks.map(network => (
                   <th key={network} scope="col" style={{ textAlign: 'left' }}>
-                    {network}
+                    {networkName(network)}
                   </th>
                 ))}
               </tr>
@@ -194,7 +197,7 @@ function PageSeen({ page, test }: { page: Page; test: DescribedTest }) {
         ))}
         {page.findings.map(finding => (
           <Text key={`${finding.code} ${finding.network} ${finding.event}`} color="alarm">
-            {finding.network}
+            {networkName(finding.network)}
             {finding.event ? `, ${finding.event}` : ''}: {pageFindingWords[finding.code]}
             {finding.seen ? ` (${finding.seen.slice(0, 120)})` : ''}{' '}
             <Text as="span" color="quiet">

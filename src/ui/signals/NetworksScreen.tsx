@@ -3,6 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { DescribedNetwork, NetworkSetup, RelayLine } from '@/server/signals/networks'
 import { between, count, instant } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { NetworkForm } from './NetworkForm'
 import { relayWords } from './ruleWords'
 import { SignalsNav } from './SignalsNav'
@@ -119,6 +120,7 @@ export function NetworksScreen({
 
 /** What the server told, the latest first, each with the networks' answers. */
 function RelayLog({ log, zone, now }: { log: RelayLine[]; zone: string; now: number }) {
+  const networkName = useNetworkName()
   if (log.length === 0)
     return (
       <Text fontSize="13px" color="quiet" mt="4" maxWidth="62rem">
@@ -149,7 +151,7 @@ function RelayLog({ log, zone, now }: { log: RelayLine[]; zone: string; now: num
                 <td title={`${instant(line.at, zone)} ${zone}`} style={{ textAlign: 'left' }}>
                   {between(Math.max(0, now - line.at))} ago
                 </td>
-                <td style={{ textAlign: 'left' }}>{line.network}</td>
+                <td style={{ textAlign: 'left' }}>{networkName(line.network)}</td>
                 <td style={{ textAlign: 'left' }}>
                   {line.result}
                   {line.test && ' (test)'}

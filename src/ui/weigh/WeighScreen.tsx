@@ -6,6 +6,7 @@ import type { WeighView } from '@/server/compute/views'
 import { FigureLink } from '../evidence/PanelContext'
 import { GradeMark } from '../evidence/texture'
 import { money, tenths } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { scopeOf } from './columns'
 import { WeighTable } from './WeighTable'
 
@@ -20,7 +21,12 @@ export function WeighScreen({
   dimensions: readonly NameDimension[]
 }) {
   const { currency, line } = view
-  const totals = { ...view.totals, network: network ?? '', name: network ? `All of ${network}` : 'All ads' }
+  const networkName = useNetworkName()
+  const totals = {
+    ...view.totals,
+    network: network ?? '',
+    name: network ? `All of ${networkName(network)}` : 'All ads',
+  }
   const { sums } = totals
   const scope = scopeOf(totals)
   const { campaigns } = view
@@ -49,7 +55,7 @@ export function WeighScreen({
           : one cost <b>{money(ratio(sums.spend, sums.estimatedTenths / 10), currency)}</b>, and the line is{' '}
           <b>{money(line, currency)}</b>.{' '}
           {network !== null && campaigns.length === 0
-            ? `No ads of ${network} are known: choose another network above, or take in its report.`
+            ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
             : over.length > 0
               ? `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`
               : line === null

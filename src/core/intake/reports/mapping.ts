@@ -1,6 +1,6 @@
 import * as z from 'zod'
-import { isZone } from '../../shared/days'
 import { currencyExponent } from '../../shared/money'
+import { zone } from '../settings'
 import { type Level, levels } from '../tree'
 import { dateOrders, decimalMarks } from './cells'
 
@@ -41,7 +41,7 @@ export const reportMappingSchema = z.object({
   /** the conversion, where no column names it */
   conversion: z.string().min(1).max(100).default('purchase'),
   /** the IANA zone in which the network's days stand */
-  time_zone: z.string().refine(isZone, 'no such time zone'),
+  time_zone: zone,
 })
 export type ReportMapping = z.infer<typeof reportMappingSchema>
 

@@ -1,0 +1,27 @@
+import type { ResultDefinition } from '@/core/signals/result'
+import type { Database } from '@/data/connect'
+import { listDefinitions, saveDefinition } from '@/data/signals'
+import { raiseVersion } from '@/data/workspace'
+
+/**
+ * Keeps a result's definition; what is judged may change by it.
+ *
+ * @param isNew whether a result of that ID must not be there yet
+ * @returns what is wrong in words, or null when it is kept
+ */
+export const keepDefinition = (
+  database: Database,
+  workspace: string,
+  definition: ResultDefinition,
+  { isNew }: { isNew: boolean },
+): Promise<string | null> =>
+  database.transaction(async inner => {
+    const others = (await listDefinitions(inner, workspace)).filter(d => isNew || d.id !== definition.id)
+    const like = others.find(d => d.id === definition.id || plainName(d.name) === plainName(definition.name))
+    if (like) return `There is a result ${like.name} already: choose another name.`
+    await saveDefinition(inner, workspace, definition)
+    await raiseVersion(inner, workspace)
+    return null
+  })
+
+const plainName = (name: string) => name.normalize('NFKC').trim().toLowerCase()
