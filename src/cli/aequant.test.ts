@@ -40,6 +40,11 @@ describe('judge', () => {
       const report = JSON.parse(out)
       const cents = (x: number) => Math.round(x * 100)
       expect(code).toBe(0)
+      // What is found about a name says whose name it is.
+      for (const { code, at } of report.findings)
+        if (code === 'reserved_character_in_name')
+          expect(at).toEqual({ part: 'name', level: 'ad', id: expect.stringMatching(/^.a\d+$/) })
+      expect(report.findings.length).toBeGreaterThan(0)
       expect(cents(report.totals.spend)).toBe(
         cells('delivery.csv', 'spend').reduce((s, x) => s + cents(Number(x)), 0),
       )

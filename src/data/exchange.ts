@@ -5,8 +5,10 @@ import type { ClickFacts } from '@/core/intake/clicks'
 import type { Records } from '@/core/intake/dataset'
 import { type AdRow, type ClickRow, exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
 import { thingsOfRow } from '@/core/intake/rowThings'
+import { BY_HAND, PLACEMENTS } from '@/core/links/savedLink'
 import { type Day, formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
+import { pathKey, readPath } from '@/core/shared/path'
 import type { Executor } from './connect'
 import * as schema from './schema'
 import { upsertRows } from './store'
@@ -99,10 +101,11 @@ const stored: { [Kind in FileKind]: Stored<Kind> } = {
       ]),
       ad_set_id: r.ad_set_id ?? '',
       ad_id: r.ad_id ?? '',
-      segment: segmentKeys
-        .map(k => r[k] ?? '')
-        .join('\u001f')
-        .replace(/^\u001f+$/, ''),
+      segment: segmentKeys.some(k => r[k])
+        ? pathKey(...segmentKeys.map(k => r[k] ?? ''))
+        : r.network === PLACEMENTS
+          ? BY_HAND
+          : '',
       attributes: attributesOf('delivery', r),
     }),
   },
@@ -184,7 +187,7 @@ export function rowsOf<Kind extends FileKind>(
   const rows = records.map(record => ({ workspace, ...toRow(record) }) as Row)
   if (kind === 'claim-rows') keyClaims(rows)
   const distinct = [
-    ...new Map(rows.map(row => [identity[kind].map(k => row[k]).join('\u001f'), row])).values(),
+    ...new Map(rows.map(row => [pathKey(...identity[kind].map(k => String(row[k]))), row])).values(),
   ]
   // Names are told by their latest day, and a file may be stored in parts.
   return kind === 'delivery' ? distinct.sort((a, b) => String(a.day).localeCompare(String(b.day))) : distinct
@@ -217,7 +220,7 @@ function seenThings(rows: readonly Row[], today: string): [things: SeenThing[], 
   const former: SeenThing[] = []
   for (const row of rows)
     for (const thing of thingsOfRow(row as Parameters<typeof thingsOfRow>[0])) {
-      const key = [thing.network, thing.level, thing.id].join('\u001f')
+      const key = pathKey(thing.network, thing.level, thing.id)
       const before = last.get(key)
       const own =
         thing.level === 'ad' ? { landing_page: textOf(row.landing_page), placed: textOf(row.address) } : {}
@@ -364,7 +367,7 @@ export async function loadRecords(
 }
 
 function segmentOf(segment: string) {
-  const parts = segment.split('\u001f')
+  const parts = segment.startsWith('[') ? readPath(segment) : []
   const at = (k: (typeof segmentKeys)[number]) => parts[segmentKeys.indexOf(k)] || null
   return {
     keyword: at('keyword'),

@@ -1,5 +1,5 @@
 import { and, desc, eq, max } from 'drizzle-orm'
-import { type SavedLink, savedLinkSchema } from '@/core/links/savedLink'
+import { BY_HAND, type SavedLink, savedLinkSchema } from '@/core/links/savedLink'
 import type { Executor } from './connect'
 import { delivery, savedLinkHistory, savedLinks } from './schema'
 import { upsertRows } from './store'
@@ -65,7 +65,6 @@ export const listLinkHistory = async (database: Executor, workspace: string, cod
     row => ({ id: `${code} ${row.at.toISOString()}`, value: row.link }),
   ).map(({ row, value }) => ({ at: row.at.getTime(), link: value }))
 
-const BY_HAND = 'by hand'
 /** Keeps what a placement cost by day, in place of what was entered before. Amounts in minor units. */
 export async function saveHandCost(
   database: Executor,

@@ -6,7 +6,9 @@ import { type Settings, settingsSchema } from '@/core/intake/settings'
 import { type Level, nameKey } from '@/core/intake/tree'
 import { nameFindings } from '@/core/links/names'
 import type { Period } from '@/core/shared/days'
-import { gatherEvidence, judge } from '@/core/weigh/judge'
+import { readPath } from '@/core/shared/path'
+import { gatherEvidence } from '@/core/weigh/evidence'
+import { judge } from '@/core/weigh/judge'
 import { type JudgeFinding, reportJudgement } from '@/core/weigh/report'
 import { type Folder, fileName, readFolder } from '@/formats/folder'
 
@@ -68,7 +70,7 @@ export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: st
     parents.set(nameKey(network, 'ad', ad), adSet)
   }
   const names = [...data.tree.names].map(([key, all]) => {
-    const [network, level, id] = key.split('\u001f') as [string, Level, string]
+    const [network, level, id] = readPath(key) as [string, Level, string]
     return { level, id, names: all, parentId: `${network}/${parents.get(key) ?? ''}` }
   })
   return [

@@ -5,8 +5,10 @@ import { buildDataset, type Records } from '../intake/dataset'
 import { type ClickRow, exchangeFiles, orderStatuses } from '../intake/records'
 import { creditRules, settingsSchema } from '../intake/settings'
 import { DAY_MS } from '../shared/days'
-import { gatherEvidence, judge } from '../weigh/judge'
-import { claimCauses, orderCauses, reconcile, sumGap } from './gap'
+import { gatherEvidence } from '../weigh/evidence'
+import { judge } from '../weigh/judge'
+import { claimCauses, orderCauses } from './causes'
+import { reconcile, sumGap } from './gap'
 import { placeOrders, WHOLE } from './place'
 
 const T0 = Date.UTC(2026, 9, 1)

@@ -1,24 +1,11 @@
 import type { Dataset } from '../intake/dataset'
 import { networkRules, viewsCount } from '../intake/settings'
 import { DAY_MS, inPeriod, type Period } from '../shared/days'
+import { pathKey } from '../shared/path'
+import { allCauses, type ClaimCause, type GapCause, type OrderCause } from './causes'
 import type { Match } from './match'
 import { leadingLeaf, type Placement } from './place'
 import { inWindow } from './window'
-
-/** Why a claim stands against no order of its own. The order is the precedence. */
-export const claimCauses = [
-  'repeat',
-  'shared',
-  'view_only',
-  'does_not_count',
-  'other_day',
-  'no_such_order',
-] as const
-export type ClaimCause = (typeof claimCauses)[number]
-/** Why an order stands against no claim. */
-export const orderCauses = ['not_seen', 'past_window', 'no_ad_evidence'] as const
-export type OrderCause = (typeof orderCauses)[number]
-export type GapCause = OrderCause | ClaimCause | 'value_differs'
 
 /** The fate of every claim and order in a period; `null` for those outside it. */
 export interface Reconciliation {
@@ -123,7 +110,7 @@ function findRepeats(
     const order = matches[c]!.order
     const transaction = claim.transaction ?? (order >= 0 ? data.orders[order]!.order_id : null)
     if (transaction === null) continue
-    const key = `${claim.network}\u001f${claim.conversion}\u001f${transaction}`
+    const key = pathKey(String(claim.network), claim.conversion, transaction)
     const first = kept.get(key)
     if (first === undefined) kept.set(key, c)
     else if (mayMatch(c) && !mayMatch(first)) {
@@ -154,7 +141,7 @@ export interface Gap {
 }
 
 function emptyGap(): Gap {
-  const causes = [...orderCauses, ...claimCauses, 'value_differs' as const].map(
+  const causes = allCauses.map(
     (cause): GapLine => ({ cause, count: 0, value: 0, ...(cause === 'value_differs' ? { pairs: 0 } : {}) }),
   )
   return { orders: 0, ordersValue: 0, claims: 0, claimsValue: 0, matched: 0, causes }

@@ -1,6 +1,6 @@
-import type { Clicks, Dataset, Order } from '../intake/dataset'
+import type { Clicks, Dataset } from '../intake/dataset'
+import { landingParameters, sourceOf } from '../intake/orderParameters'
 import type { CreditRule } from '../intake/settings'
-import { type Leaf, leafFinder } from '../intake/tree'
 import { DAY_MS } from '../shared/days'
 import { split } from '../shared/money'
 import { inWindow } from './window'
@@ -42,10 +42,6 @@ function byVisitor(clicks: Clicks, visitors: number) {
   return (visitor: number): Int32Array => order.subarray(start[visitor], start[visitor + 1])
 }
 
-/** The source that an order's own parameters name; null when they name none. */
-const sourceOf = (order: Order): string | null =>
-  order.utm_source || landingParameters(order).get('utm_source') || null
-
 /** Sources on unplaced orders that nobody has said the network of, each with its orders, most first. */
 export function unknownSources(
   { orders, settings }: Dataset,
@@ -61,13 +57,6 @@ export function unknownSources(
     .sort((a, b) => b.orders - a.orders || a.source.localeCompare(b.source))
 }
 
-/** Parameters of an order's landing address. */
-function landingParameters(order: Order): URLSearchParams {
-  return order.landing_url && URL.canParse(order.landing_url)
-    ? new URL(order.landing_url).searchParams
-    : new URLSearchParams()
-}
-
 /**
  * Places every order: by its click ID, its visitor, the customer's earlier visitor,
  * then the parameters it carries. A click after the order never counts; the window is half-open:
@@ -76,13 +65,11 @@ function landingParameters(order: Order): URLSearchParams {
  * @returns one placement per order of the dataset, in its order
  */
 export function placeOrders(data: Dataset): Placement[] {
-  const { clicks, settings, orders, tree } = data
+  const { clicks, settings, orders } = data
   const windowMs = settings.click_window_days * DAY_MS
   const byNetworkId = new Map<string, number>()
   clicks.networkClickIds.forEach((id, i) => id && byNetworkId.set(id, i))
   const clicksOf = byVisitor(clicks, clicks.visitors.size)
-  const findLeaf = leafFinder(tree)
-  const leafNumbers = leafNumberer(data)
   const visitorsOfCustomer = new Map<string, number[]>()
 
   const within = (click: number, at: number) => inWindow(clicks.at[click]!, at, windowMs)
@@ -144,47 +131,18 @@ export function placeOrders(data: Dataset): Placement[] {
       if (within(click, at)) return placed('tagged', 'network_click_id', [click], older, click, at)
       if (clicks.at[click]! <= at) older = Math.max(older, click)
     }
-    const columns: Record<string, string | null> = {
-      utm_source: order.utm_source,
-      utm_medium: order.utm_medium,
-      utm_campaign: order.utm_campaign,
-      utm_term: order.utm_term,
-      utm_content: order.utm_content,
-    }
-    const named = (key: string) => columns[key] || parameters.get(key) || null
-    const source = sourceOf(order)
-    const leaf = findLeaf(source && (settings.source_names[source.toLowerCase()] ?? source), {
-      campaign: named(settings.campaign_key),
-      ad_set: named(settings.ad_set_key),
-      ad: named(settings.ad_key),
-    })
     // An older click of the same ad explains the parameters: the order came too late to count.
-    if (leaf && !(older >= 0 && order.click_id !== null)) {
+    if (order.named >= 0 && !(older >= 0 && order.click_id !== null)) {
       return {
         grade: 'tagged',
         by: 'parameters',
         touches: [],
         older,
-        credits: [{ click: -1, leaf: leafNumbers(leaf), share: WHOLE }],
+        credits: [{ click: -1, leaf: order.named, share: WHOLE }],
       }
     }
     return { grade: 'unplaced', by: null, touches: [], older, credits: [] }
   })
-}
-
-/** The number of a leaf, adding one where an order names only a campaign or a network. */
-function leafNumberer({ tree }: Dataset) {
-  const key = (l: Leaf) => [l.network, l.campaign, l.adSet, l.ad].join('\u001f')
-  const numbers = new Map(tree.leaves.map((l, i) => [key(l), i]))
-  return (leaf: Leaf): number => {
-    let number = numbers.get(key(leaf))
-    if (number === undefined) {
-      number = tree.leaves.push(leaf) - 1
-      tree.networkOf.push(tree.networks.indexOf(leaf.network))
-      numbers.set(key(leaf), number)
-    }
-    return number
-  }
 }
 
 /**

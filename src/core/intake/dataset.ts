@@ -2,6 +2,7 @@ import { type Day, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
 import { converter, type Rate } from '../shared/rates'
 import type { ClickColumns } from './clicks'
+import { namedLeafFinder } from './orderParameters'
 import { orderWorth } from './orderWorth'
 import {
   type ClaimRow,
@@ -27,6 +28,8 @@ export interface Order extends OrderRow {
   gross: Minor
   /** what it is worth by the settings, in the workspace's currency */
   value: Minor
+  /** the leaf that its own parameters name, -1 for none */
+  named: number
 }
 
 /** One claim, or one unit of a network's daily sum; amounts in the workspace's currency. */
@@ -87,7 +90,8 @@ export interface Records {
  * @param result the result that is judged; orders and claims of others are left out and counted
  */
 export function buildDataset(records: Records, settings: Settings, result = JUDGED_RESULT): Dataset {
-  const { tree, network, leaf, see } = treeBuilder()
+  const builder = treeBuilder()
+  const { tree, network, leaf, see } = builder
   const toOwn = converter(records.rates)
   const localTime = zoneClock(settings.time_zone)
   const setAside: Dataset['setAside'] = []
@@ -127,7 +131,7 @@ export function buildDataset(records: Records, settings: Settings, result = JUDG
     const value = toOwn(orderWorth(row, settings.order_value), row.currency, settings.currency, day)
     const gross = toOwn(row.total, row.currency, settings.currency, day)
     if (value === null || gross === null) noRate('orders', i, row.currency)
-    else orders.push({ ...row, day, counts: countsAsOrder(row.status), gross, value })
+    else orders.push({ ...row, day, counts: countsAsOrder(row.status), gross, value, named: -1 })
   })
   orders.sort((a, b) => a.ordered_at - b.ordered_at)
 
@@ -180,6 +184,8 @@ export function buildDataset(records: Records, settings: Settings, result = JUDG
     if (value === null) return
     claims.push(...unitsOf(row, value, network(row.network), leaf(row.network, '', '', row.ad_id)))
   })
+  const namedLeaf = namedLeafFinder(builder, settings)
+  for (const order of orders) order.named = namedLeaf(order)
   return { settings, tree, clicks, orders, claims, delivery, setAside, otherResults }
 }
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { leafFinder, levels, nameOf, nodeKey, treeBuilder } from './tree'
+import { pathKey } from '../shared/path'
+import { leafFinder, levels, nameOf, pathAt, treeBuilder } from './tree'
 
 const id = fc.constantFrom('', '1', '2', '3')
 const row = fc.record({ network: fc.constantFrom('norrfeed', 'kelpie'), campaign: id, adSet: id, ad: id })
@@ -47,7 +48,7 @@ describe('the tree of ads', () => {
             const path = JSON.stringify(
               [leaf.network, leaf.campaign, leaf.adSet, leaf.ad].slice(0, 2 + levels.indexOf(level)),
             )
-            const key = nodeKey(leaf, level)
+            const key = pathKey(...pathAt(leaf, level))
             expect(paths.get(key) ?? path).toBe(path)
             paths.set(key, path)
           }

@@ -1,3 +1,5 @@
+import { pathKey } from '../shared/path'
+
 /**
  * The campaigns, ad sets and ads of all networks as numbered leaves. A leaf is one ad, or the part of a
  * campaign (or network) that nobody broke down further: then the lower IDs are empty. Sums over the
@@ -8,7 +10,7 @@ export interface Leaf {
   campaign: string
   adSet: string
   ad: string
-  /** what the parts of its names say, by `level.part`, once `nameLeaves` has read them */
+  /** what the parts of its names say, by `level.part`; missing where names were not read (`readNames`) */
   parts?: Readonly<Record<string, string>>
 }
 
@@ -24,23 +26,17 @@ export interface AdTree {
   names: Map<string, string[]>
 }
 
-const SEP = '\u001f'
-export const nameKey = (network: string, level: Level, id: string) => [network, level, id].join(SEP)
+export const nameKey = (network: string, level: Level, id: string) => pathKey(network, level, id)
 
 /** The present name of a thing, or its ID where it has none. */
 export function nameOf(tree: AdTree, network: string, level: Level, id: string): string {
   return tree.names.get(nameKey(network, level, id))?.at(-1) ?? id
 }
 
-/** The leaf's ID at a level, with what stands above it, unique over all networks. */
-export function nodeKey(leaf: Leaf, level: Level): string {
-  const path =
-    level === 'campaign'
-      ? [leaf.campaign]
-      : level === 'ad_set'
-        ? [leaf.campaign, leaf.adSet]
-        : [leaf.campaign, leaf.adSet, leaf.ad]
-  return [leaf.network, ...path].join(SEP)
+/** What a leaf belongs to at a level: its network, then the IDs down to that level. */
+export function pathAt(leaf: Leaf, level: Level): string[] {
+  const ids = [leaf.campaign, leaf.adSet, leaf.ad]
+  return [leaf.network, ...ids.slice(0, levels.indexOf(level) + 1)]
 }
 
 /** Grows a tree from rows in any order; the first row that names an ad's campaign and ad set settles them. */
@@ -67,7 +63,7 @@ export function treeBuilder() {
         return known
       }
     }
-    const path = [net, campaign, adSet, ad].join(SEP)
+    const path = pathKey(net, campaign, adSet, ad)
     let index = byPath.get(path)
     if (index === undefined) {
       index = tree.leaves.push({ network: net, campaign, adSet, ad }) - 1
@@ -93,7 +89,7 @@ export function treeBuilder() {
 /** Finds the leaf that an order's parameters name, each by ID or by name, as deep as they are certain. */
 export function leafFinder(tree: AdTree) {
   const leavesOf = new Map<string, number[]>()
-  const at = (parts: string[]) => parts.map(p => p.toLowerCase()).join(SEP)
+  const at = (parts: string[]) => pathKey(...parts.map(p => p.toLowerCase()))
   const add = (key: string, leaf: number) => {
     const list = leavesOf.get(key)
     if (!list) leavesOf.set(key, [leaf])

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { pathKey } from '../shared/path'
 import { type PlanLevel, planLevels } from './profile'
 
 const parametersSchema = z.record(z.string().min(1).max(200), z.string().max(2000)).readonly()
@@ -38,8 +39,7 @@ export const undoing = (changes: readonly LinkChange[]): LinkChange[] =>
     .toReversed()
     .map(change => ({ ...change, before: change.after, after: change.before }) as LinkChange)
 
-export const scopeKey = ({ network, level, scope }: PlanScope): string =>
-  `${network}\u001f${level}\u001f${scope}`
+export const scopeKey = ({ network, level, scope }: PlanScope): string => pathKey(network, level, scope)
 
 /** What is done to one parameter, or to where ads lead, on many ads at once. */
 export type BulkEdit =

@@ -1,4 +1,5 @@
 import { append } from '../shared/append'
+import { pathKey } from '../shared/path'
 import type { LinkFinding } from './finding'
 import { type NetworkProfile, type PlanLevel, spell } from './profile'
 
@@ -34,7 +35,7 @@ export function nameFindings(things: readonly NamedThing[], profile?: NetworkPro
     if (characters && (!profile || spell(profile.dialect, `${thing.level}.name`) !== null))
       findings.push({ code: 'reserved_character_in_name', severity: 'hint', at, name, characters })
     if (name) {
-      append(byName, `${thing.level}\u001f${thing.parentId ?? ''}\u001f${name}`, thing)
+      append(byName, pathKey(thing.level, thing.parentId ?? '', name), thing)
     }
   }
   for (const same of byName.values()) {

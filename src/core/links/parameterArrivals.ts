@@ -1,3 +1,4 @@
+import { pathKey } from '../shared/path'
 import type { Parameters, PlanScope } from './change'
 import { foreignToken } from './check'
 import { resolvePlan } from './plan'
@@ -143,7 +144,7 @@ export function readArrivals(
       const value = query.get(wanted.key)
       const { as, names } = arrival(value, wanted, profile, click.network, known)
       if (as !== 'resolved' && !ad[as].includes(wanted.key)) ad[as].push(wanted.key)
-      const key = `${click.network}\u001f${wanted.key}`
+      const key = pathKey(click.network, wanted.key)
       let parameter = parameters.get(key)
       if (!parameter)
         parameters.set(

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { LinkChange, Parameters } from './change'
+import { scopeKey } from './change'
 import { adTarget, type HeldNow, mergeParameters, rebase } from './rebase'
 
 const parameters: fc.Arbitrary<Parameters> = fc.dictionary(
@@ -54,7 +55,7 @@ describe('changes put on what is held now', () => {
     fc.assert(
       fc.property(parameters, parameters, (before, after) => {
         const held = nothing()
-        held.plans.set('norrfeed\u001fad\u001fa1', before)
+        held.plans.set(scopeKey({ network: 'norrfeed', level: 'ad', scope: 'a1' }), before)
         const { changes, met } = rebase([{ ...at, before, after }], held)
         expect([JSON.stringify(changes), met]).toEqual([JSON.stringify([{ ...at, before, after }]), 0])
       }),

@@ -1,3 +1,4 @@
+import { pathKey } from '../shared/path'
 import { type Leads, type LinkChange, type Parameters, sameParameters, scopeKey } from './change'
 
 /** What two things have become from the same beginning, put together; where both changed, ours holds. */
@@ -21,7 +22,7 @@ export interface HeldNow {
   plans: Map<string, Parameters>
   leads: Map<string, Leads>
 }
-export const adTarget = (network: string, ad: string): string => `${network}\u001f${ad}`
+export const adTarget = (network: string, ad: string): string => pathKey(network, ad)
 
 /**
  * Changes as they are to be applied to what is held now. Two screens may change the same thing: what the

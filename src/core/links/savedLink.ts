@@ -3,6 +3,8 @@ import { handCostSchema } from './handCost'
 
 /** The network of placements that are no network's: a newsletter, a banner for a fixed price. */
 export const PLACEMENTS = 'placements'
+/** The segment of delivery that nobody reports: what a placement cost, as it was entered. */
+export const BY_HAND = 'by hand'
 
 /** A code as it stands in an address of the tracking domain. */
 export const linkCodeSchema = z

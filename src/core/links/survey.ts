@@ -1,5 +1,6 @@
 import type { Severity } from '../shared/finding'
 import { severityRank } from '../shared/finding'
+import { pathKey } from '../shared/path'
 import { adLink } from './adLink'
 import type { AssembledLink, Sample } from './assemble'
 import { type Parameters, type PlanScope, scopeKey, scopeOf } from './change'
@@ -103,7 +104,7 @@ export function surveyAds(input: SurveyInput): SurveyedAd[] {
       ] as const
     ).map(([level, scope]): PlanScope => ({ network, level, scope }))
     return {
-      plan: scopes.map(scope => JSON.stringify(ownOf(scope))).join('\u001f'),
+      plan: JSON.stringify(scopes.map(ownOf)),
       findings: scopes.flatMap(scope => named.get(scopeKey(scope)) ?? []),
     }
   })
@@ -114,8 +115,8 @@ export function surveyAds(input: SurveyInput): SurveyedAd[] {
     const way = tracked(ad)
     const scope = scopeOf(ad, 'ad')
     const shared = above(ad.network, ad.campaignId, ad.adSetId)
-    const plan = `${shared.plan}\u001f${JSON.stringify(ownOf(scope))}`
-    const key = `${ad.network}\u001f${straight}\u001f${landingPage}\u001f${way}\u001f${plan}`
+    const plan = pathKey(shared.plan, JSON.stringify(ownOf(scope)))
+    const key = pathKey(ad.network, String(straight), String(landingPage), String(way), plan)
     let known = assembled.get(key)
     if (!known) {
       const link = adLink({

@@ -5,10 +5,13 @@ import { buildDataset } from '../intake/dataset'
 import { exchangeFiles } from '../intake/records'
 import { settingsSchema } from '../intake/settings'
 import { namingRuleSchema } from '../links/naming'
-import { dimensionsOf, nameLeaves } from './byPart'
-import { openFigure } from './evidenceOf'
+import { pathKey } from '../shared/path'
+import { dimensionsOf, readNames } from './byPart'
+import { type Evidence, gatherEvidence } from './evidence'
 import { addSums, noSums } from './figures'
-import { gatherEvidence, judge, judgeByPart } from './judge'
+import { judge, judgeByPart } from './judge'
+import { openFigure } from './openFigure'
+import { pathAbove } from './rows'
 
 const always = { from: -1e6, to: 1e6 }
 const rule = namingRuleSchema.parse({
@@ -79,6 +82,14 @@ function evidenceOf(ads: readonly Ad[]) {
     ),
   )
 }
+/** The same evidence with its names read by the rule. */
+const named = (evidence: Evidence): Evidence => ({
+  ...evidence,
+  data: { ...evidence.data, tree: readNames(evidence.data.tree, [rule]) },
+})
+const isEqual = (a: readonly string[] | null, b: readonly string[]) =>
+  a !== null && pathKey(...a) === pathKey(...b)
+
 const ads = fc.array(
   fc.record({
     network: fc.constantFrom('norrfeed', 'kelpie'),
@@ -94,17 +105,16 @@ describe('grouping by what names say', () => {
   it('loses and doubles nothing: the rows of any part sum to the totals, and campaigns to their row', () => {
     fc.assert(
       fc.property(ads, rows => {
-        const evidence = evidenceOf(rows)
-        nameLeaves(evidence.data.tree, [rule])
+        const evidence = named(evidenceOf(rows))
         const { totals, line } = judge(evidence, always)
         for (const { id } of dimensionsOf([rule])) {
-          const judged = judgeByPart(evidence, always, id, line, () => true)
+          const judged = judgeByPart(evidence, always, id, line, '')
           const heads = judged.filter(r => r.level === 'part')
           const sum = (of: typeof judged) => of.reduce((s, r) => addSums(s, r.sums), noSums())
           expect(sum(heads)).toEqual(totals.sums)
           for (const head of heads)
-            expect(sum(judged.filter(r => r.parentKey === head.key))).toEqual(head.sums)
-          expect(new Set(judged.map(r => r.key)).size).toBe(judged.length)
+            expect(sum(judged.filter(r => isEqual(pathAbove(r), head.path)))).toEqual(head.sums)
+          expect(new Set(judged.map(r => pathKey(...r.path))).size).toBe(judged.length)
         }
       }),
       { numRuns: 60 },
@@ -113,12 +123,9 @@ describe('grouping by what names say', () => {
 
   it('puts each campaign under what its name says, and those that do not keep to the rule under nothing', () => {
     const ad = { network: 'norrfeed', spend: 1000, orders: 1, claims: 0 }
-    const named = ['looms_2026-10', 'yarn_2026-10', 'looms_2026-11', 'Autumn']
-    const evidence = evidenceOf(named.map(campaign => ({ ...ad, campaign })))
-    nameLeaves(evidence.data.tree, [rule])
-    const heads = judgeByPart(evidence, always, 'campaign.product', 5000, () => true).filter(
-      r => r.level === 'part',
-    )
+    const campaigns = ['looms_2026-10', 'yarn_2026-10', 'looms_2026-11', 'Autumn']
+    const evidence = named(evidenceOf(campaigns.map(campaign => ({ ...ad, campaign }))))
+    const heads = judgeByPart(evidence, always, 'campaign.product', 5000, '').filter(r => r.level === 'part')
     expect(heads.map(r => [r.name, r.sums.spend])).toEqual([
       ['looms', 2000],
       ['yarn', 1000],
@@ -134,12 +141,12 @@ describe('grouping by what names say', () => {
     const evidence = evidenceOf([
       { network: 'kelpie', campaign: 'looms_2026-10', spend: 1, orders: 0, claims: 0 },
     ])
-    nameLeaves(evidence.data.tree, [rule])
-    expect(evidence.data.tree.leaves[0]?.parts).toEqual({
+    expect(readNames(evidence.data.tree, [rule]).leaves[0]?.parts).toEqual({
       'campaign.product': 'looms',
       'campaign.month': '2026-10',
     })
-    nameLeaves(evidence.data.tree, [{ ...rule, networks: ['norrfeed'] }])
-    expect(evidence.data.tree.leaves[0]?.parts).toEqual({})
+    const elsewhere = { ...rule, networks: ['norrfeed'] }
+    expect(readNames(evidence.data.tree, [elsewhere]).leaves[0]?.parts).toEqual({})
+    expect(evidence.data.tree.leaves[0]?.parts).toBeUndefined()
   })
 })

@@ -1,5 +1,5 @@
 import type { AdTree, Leaf } from '../intake/tree'
-import { nameOf } from '../intake/tree'
+import { nameKey, nameOf } from '../intake/tree'
 import { type NamedLevel, type NamingRule, namedLevels, readName, ruleFor } from '../links/naming'
 
 /** A part of names by which rows can be grouped. */
@@ -26,18 +26,14 @@ export function dimensionsOf(rules: readonly NamingRule[]): NameDimension[] {
   return [...found.values()]
 }
 
-const namedBy = new WeakMap<AdTree, string>()
-/** Notes at every leaf what the parts of its campaign's, ad set's and ad's names say, by `level.part`. */
-export function nameLeaves(tree: AdTree, rules: readonly NamingRule[]): void {
-  const by = JSON.stringify(rules)
-  if (namedBy.get(tree) === by) return
-  namedBy.set(tree, by)
+/** The same tree with what the parts of each leaf's campaign's, ad set's and ad's names say, by `level.part`. */
+export function readNames(tree: AdTree, rules: readonly NamingRule[]): AdTree {
   const known = new Map<string, Record<string, string>>()
   const partsAt = (leaf: Leaf, level: NamedLevel): Record<string, string> => {
     const id = idAt[level](leaf)
     const rule = id ? ruleFor(rules, leaf.network, level) : null
     if (!rule) return {}
-    const key = `${leaf.network}\u001f${level}\u001f${id}`
+    const key = nameKey(leaf.network, level, id)
     let parts = known.get(key)
     if (!parts) {
       const read = readName(rule, nameOf(tree, leaf.network, level, id)).parts ?? {}
@@ -46,6 +42,9 @@ export function nameLeaves(tree: AdTree, rules: readonly NamingRule[]): void {
     }
     return parts
   }
-  for (const leaf of tree.leaves)
-    leaf.parts = Object.assign({}, ...namedLevels.map(level => partsAt(leaf, level)))
+  const leaves = tree.leaves.map(leaf => ({
+    ...leaf,
+    parts: Object.assign({}, ...namedLevels.map(level => partsAt(leaf, level))),
+  }))
+  return { ...tree, leaves }
 }

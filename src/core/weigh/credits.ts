@@ -1,6 +1,6 @@
 import { type Credit, WHOLE } from '../evidence/place'
 import { inPeriod, type Period } from '../shared/days'
-import type { Evidence } from './judge'
+import type { Evidence } from './evidence'
 
 /** What each credit of an order is worth: whole minor units that sum to the order's value. */
 export function valueParts(value: number, credits: readonly Credit[]): number[] {

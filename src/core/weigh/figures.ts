@@ -1,6 +1,17 @@
 /** A ratio of sums; null when there is nothing to divide by. Sums first, then ratios: never the mean of ratios. */
 export const ratio = (over: number, under: number): number | null => (under > 0 ? over / under : null)
 
+/**
+ * Spend for each of some results, in minor units. Null where there is no result, and also where no network
+ * has told of any delivery: what nobody billed is not free.
+ */
+export function costOf(
+  { spend, impressions, clicks }: Pick<Sums, 'spend' | 'impressions' | 'clicks'>,
+  results: number,
+): number | null {
+  return spend > 0 || impressions > 0 || clicks > 0 ? ratio(spend, results) : null
+}
+
 /** Sums of one row or of many; money in minor units, credits in millionths, estimated orders in tenths. */
 export interface Sums {
   spend: number

@@ -2,8 +2,10 @@ import { WHOLE } from '../evidence/place'
 import type { Settings } from '../intake/settings'
 import type { Level } from '../intake/tree'
 import { toMajor } from '../shared/money'
+import type { Evidence } from './evidence'
 import { ratio } from './figures'
-import type { Evidence, JudgedRow, Judgement } from './judge'
+import type { Judgement } from './judge'
+import type { JudgedRow } from './rows'
 
 const rounded = (value: number | null, digits = 4) => (value === null ? null : Number(value.toFixed(digits)))
 

@@ -1,7 +1,7 @@
 import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset } from '@/core/intake/dataset'
 import { settingsSchema } from '@/core/intake/settings'
-import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
+import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
 import { readExchangeFile, writeCsv } from '@/formats/csv'
 import type { Market } from './simulate'
 

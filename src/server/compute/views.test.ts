@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { claimCauses, orderCauses } from '@/core/evidence/gap'
+import { claimCauses, orderCauses } from '@/core/evidence/causes'
 import { WHOLE } from '@/core/evidence/place'
 import { namingRuleSchema } from '@/core/links/naming'
 import { formatDay, parseDay } from '@/core/shared/days'
-import { nameLeaves } from '@/core/weigh/byPart'
+import { readNames } from '@/core/weigh/byPart'
 import { addSums, noSums } from '@/core/weigh/figures'
-import type { JudgedRow } from '@/core/weigh/judge'
+import type { Figure } from '@/core/weigh/openings'
+import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
 import {
@@ -24,15 +25,6 @@ const evidence = evidenceOfMarket(simulateMarket({ seed: 5, days: 40, scale: 0.5
 const period = { from: END - 27, to: END }
 const all = { period, scope: {} }
 const networks = evidence.data.tree.networks
-const scopeOf = (row: JudgedRow) => {
-  const [network, campaign, ad_set, ad] = row.key.split('\u001f')
-  return {
-    network: network!,
-    campaign: campaign!,
-    ...(ad_set === undefined ? {} : { ad_set }),
-    ...(ad === undefined ? {} : { ad }),
-  }
-}
 const sumOf = (rows: readonly JudgedRow[]) => rows.reduce((sum, row) => addSums(sum, row.sums), noSums())
 const below: JudgedRow[] = JSON.parse(weighBelowView(evidence, all))
 const rowsOf = { campaign: weighView(evidence, all).campaigns } as Record<string, JudgedRow[]>
@@ -51,22 +43,84 @@ describe('figures of one screen and of another', () => {
     expect([nobody.totals.sums, nobody.campaigns]).toEqual([noSums(), []])
   })
 
-  it('are what opens behind them, for every campaign, ad set and ad', () => {
-    for (const row of [...rowsOf.campaign!, ...below]) {
-      const scope = scopeOf(row)
-      const open = (figure: 'claims' | 'estimated' | 'spend' | 'proven') =>
-        figureView(evidence, { period, scope, figure })
-      expect(open('claims').claimCount).toBe(row.sums.claimed)
-      expect(open('claims').claimValue).toBe(row.sums.claimedValue)
-      expect(open('spend').delivery).toMatchObject({
-        spend: row.sums.spend,
-        impressions: row.sums.impressions,
-        clicks: row.sums.clicks,
-      })
-      const { seen, unseen } = open('estimated')
-      expect(Math.abs((seen + unseen) * 10 - row.sums.estimatedTenths)).toBeLessThan(rowsOf.ad!.length)
-      // Under this rule a credit is a whole order.
-      expect(open('proven').orderCount).toBe(row.sums.provenCredit / WHOLE)
+  /** The figures of a row as Weigh shows them, worked out from its sums. */
+  const shownOf = ({ sums }: JudgedRow): Partial<Record<Figure, number | null>> => {
+    const tracked = (sums.provenCredit + sums.taggedCredit) / WHOLE
+    const told = sums.spend + sums.impressions + sums.clicks > 0
+    const per = (results: number) => (told && results > 0 ? sums.spend / results : null)
+    return {
+      spend: sums.spend,
+      impressions: sums.impressions,
+      clicks: sums.clicks,
+      claims: sums.claimed,
+      proven: sums.provenCredit / WHOLE,
+      tagged: sums.taggedCredit / WHOLE,
+      tracked,
+      estimated: sums.estimatedTenths / 10,
+      cost_claimed: per(sums.claimed),
+      cost_tracked: per(tracked),
+      cost: per(sums.estimatedTenths / 10),
+      roas: sums.spend > 0 ? sums.estimatedValue / sums.spend : null,
+    }
+  }
+
+  it.each(['last_click', 'even', 'time_decay'] as const)(
+    'are what opens behind them, with %s credit',
+    credit => {
+      const market = simulateMarket({ seed: 5, days: 40, scale: 0.3, end: END })
+      const judged = evidenceOfMarket({ ...market, settings: { ...market.settings, credit } })
+      const { campaigns, totals } = weighView(judged, all)
+      const rows: JudgedRow[] = [totals, ...campaigns, ...JSON.parse(weighBelowView(judged, all))]
+      let shared = 0
+      for (const row of rows) {
+        const scope = scopeOf(row)
+        for (const [figure, shown] of Object.entries(shownOf(row))) {
+          const opened = figureView(judged, { period, scope, figure: figure as Figure })
+          if (shown === null) expect([figure, opened.amount]).toEqual([figure, null])
+          else expect([figure, opened.amount]).toEqual([figure, expect.closeTo(shown, 6)])
+          // What is listed adds up to what is shown.
+          if (figure === 'proven' || figure === 'tracked') {
+            expect(opened.orderParts).toBeCloseTo(shown ?? 0, 5)
+            if (opened.orderCount - opened.orderParts > 0.01) shared += 1
+          }
+          if (figure === 'estimated')
+            expect(Math.abs(opened.orderParts + opened.orderAdded - shown!)).toBeLessThan(0.05 * rows.length)
+          if (figure === 'tracked') expect(opened.worth).toBe(row.sums.trackedValue)
+          if (figure === 'estimated') expect(opened.worth).toBe(row.sums.estimatedValue)
+          if (figure === 'claims') expect(opened.claimValue).toBe(row.sums.claimedValue)
+        }
+      }
+      // Only where credit is shared is a part of an order in a figure.
+      expect(shared > 0).toBe(credit !== 'last_click')
+    },
+  )
+
+  it('say of a ratio what stands over what', () => {
+    const { parts } = figureView(evidence, { ...all, figure: 'cost' })
+    const { sums } = weighView(evidence, all).totals
+    expect(parts).toEqual({
+      over: { figure: 'spend', amount: sums.spend, worth: false },
+      under: { figure: 'estimated', amount: expect.closeTo(sums.estimatedTenths / 10, 6), worth: false },
+    })
+    const roas = figureView(evidence, { ...all, figure: 'roas' })
+    expect(roas.parts!.over).toEqual({ figure: 'estimated', amount: sums.estimatedValue, worth: true })
+  })
+
+  it('go to their last record, page by page', () => {
+    const ids = new Set<string>()
+    const { orderCount } = figureView(evidence, { ...all, figure: 'orders' })
+    for (let skip = 0; skip < orderCount; skip += 300)
+      for (const order of figureView(evidence, { ...all, figure: 'orders', skip }).orders) ids.add(order.id)
+    expect(orderCount).toBeGreaterThan(300)
+    expect(ids.size).toBe(orderCount)
+  })
+
+  it('of capture are those that open, over all days', () => {
+    const { captures } = reconcileView(evidence, all)
+    for (const { network, networkCapture, ownCapture } of captures) {
+      const open = (figure: Figure) => figureView(evidence, { period, scope: { network }, figure }).amount
+      expect(open('network_capture')).toBeCloseTo(networkCapture!, 9)
+      expect(open('own_capture')).toBeCloseTo(ownCapture!, 9)
     }
   })
 
@@ -115,10 +169,11 @@ describe('the gap', () => {
   })
 
   it('opens each cause to as many orders or claims as it counts', () => {
-    for (const { cause, count, pairs } of view.gap.causes) {
+    for (const { cause, count, value, pairs } of view.gap.causes) {
       const opened = figureView(evidence, { ...all, figure: cause })
       if (pairs === undefined) expect(opened.orderCount + opened.claimCount).toBe(count)
       else expect([opened.orderCount, opened.claimCount]).toEqual([pairs, pairs])
+      expect([opened.amount, opened.worth]).toEqual([pairs ?? count, value])
     }
   })
 
@@ -146,7 +201,7 @@ describe('one order', () => {
   it('says the same where it stands in a list and where it is opened', () => {
     const { orders } = figureView(evidence, { ...all, figure: 'proven' })
     expect(orders.length).toBeGreaterThan(10)
-    for (const { fate: _, ...line } of orders.slice(0, 10)) {
+    for (const { fate: _, part: __, added: ___, ...line } of orders.slice(0, 10)) {
       expect(orderEvidenceView(evidence, [line.id])).toEqual([line])
       const opened = orderView(evidence, line.id)!
       expect(opened.line).toEqual(line)
@@ -170,15 +225,18 @@ describe('a scope', () => {
     ],
   })
   it('of a part of names holds within a network too, and opens to its figures', () => {
-    nameLeaves(evidence.data.tree, [rule])
+    const tree = readNames(evidence.data.tree, [rule])
+    const named = { ...evidence, data: { ...evidence.data, tree } }
     const [network] = networks
     const narrowed = { period, scope: { network: network! } }
-    const { byPart, totals } = weighView(evidence, { ...narrowed, by: 'campaign.theme' })
+    const { byPart, totals } = weighView(named, { ...narrowed, by: 'campaign.theme' })
     const heads = byPart!.filter(row => row.level === 'part')
     expect(sumOf(heads)).toEqual(totals.sums)
     for (const head of heads) {
-      const scope = { network: network!, part: 'campaign.theme', value: head.id }
-      expect(figureView(evidence, { period, scope, figure: 'claims' }).claimCount).toBe(head.sums.claimed)
+      expect(scopeOf(head)).toEqual({ network, part: 'campaign.theme', value: head.id })
+      expect(figureView(named, { period, scope: scopeOf(head), figure: 'claims' }).claimCount).toBe(
+        head.sums.claimed,
+      )
     }
   })
 })

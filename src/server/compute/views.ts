@@ -4,13 +4,17 @@ import { unknownSources, WHOLE } from '@/core/evidence/place'
 import { touchesOfOrder } from '@/core/evidence/touches'
 import { countsAsOrder } from '@/core/intake/records'
 import { type Level, nameOf } from '@/core/intake/tree'
-import { formatDay, inPeriod, type Period, spanOf } from '@/core/shared/days'
+import { formatDay, inPeriod, type Period } from '@/core/shared/days'
+import { pathKey, readPath } from '@/core/shared/path'
 import type { Journey } from '@/core/signals/journey'
 import { provenCredits } from '@/core/weigh/credits'
-import { claimedOrders, type Figure, gradeOf, inScope, openFigure, type Scope } from '@/core/weigh/evidenceOf'
-import { noSums, ratio } from '@/core/weigh/figures'
-import { type Evidence, type Judgement, judge, judgeByPart } from '@/core/weigh/judge'
+import { claimedOrders, type Evidence, gradeOf } from '@/core/weigh/evidence'
+import { costOf, noSums, ratio } from '@/core/weigh/figures'
+import { type Judgement, judge, judgeByPart } from '@/core/weigh/judge'
+import { type OpenedFigure, openFigure } from '@/core/weigh/openFigure'
+import { type Figure, openingOf } from '@/core/weigh/openings'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
+import { inScope, type Scope } from '@/core/weigh/scope'
 import type { Database } from '@/data/connect'
 import { findingsOf } from '../judgeFolder'
 import { gatherArrivals } from '../links/arrivals'
@@ -56,7 +60,7 @@ export function weighView(e: Evidence, { period, scope, by }: Question & { by?: 
     breakEvenRoas: judgement.breakEvenRoas,
     campaigns: judgement.rows.filter(row => row.level === 'campaign' && keep(row)),
     by: by ?? null,
-    byPart: by === undefined ? null : judgeByPart(e, period, by, judgement.line, keep),
+    byPart: by === undefined ? null : judgeByPart(e, period, by, judgement.line, scope.network ?? ''),
   }
 }
 export type WeighView = ReturnType<typeof weighView>
@@ -75,10 +79,10 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
   const gap = sumGap(data, fates, leafIn)
   const gaps = sumGaps(data, fates, i => {
     const leaf = data.tree.leaves[i]
-    return leaf && leafIn(i) ? [leaf.network, `${leaf.network}\u001f${leaf.campaign}`] : []
+    return leaf && leafIn(i) ? [pathKey(leaf.network), pathKey(leaf.network, leaf.campaign)] : []
   })
   const sections = [...gaps].map(([key, gap]) => {
-    const [network, campaign] = key.split('\u001f') as [string, string | undefined]
+    const [network, campaign] = readPath(key) as [string, string?]
     return {
       network,
       campaign: campaign ?? null,
@@ -135,71 +139,75 @@ function dayLines(
     .map(([day, line]) => ({ day: formatDay(day), ...line, capture: ratio(line.both, line.tracked) }))
 }
 
-const MOST_ROWS = 300
+const ROWS_AT_ONCE = 300
 
-/** The orders and claims behind a figure, each with what the panel shows. */
-export function figureView(e: Evidence, { period, scope, figure }: Question & { figure: Figure }) {
-  const { data, placements } = e
+/** A figure as it opens: itself, and pages of the lists in which it can be followed, the latest first. */
+export function figureView(
+  e: Evidence,
+  { period, scope, figure, skip = 0 }: Question & { figure: Figure; skip?: number },
+) {
+  const { data } = e
   const opened = openFigure(e, figure, scope, period)
   const claimed = claimedOrders(e)
   const { fates } = judgeOnce(e, period)
-  const delivery = data.delivery.filter(
-    d => inPeriod(d.day, period) && inScope(data.tree.leaves[d.leaf], scope),
-  )
-  const sum = (pick: (d: (typeof delivery)[number]) => number) => delivery.reduce((s, d) => s + pick(d), 0)
-  const { clicks } = data
-  const span = spanOf(period, data.settings.time_zone)
-  let seenClicks = 0
-  for (let c = 0; c < clicks.count; c++) {
-    if (clicks.uncounted.has(c)) continue
-    const at = clicks.at[c]!
-    if (at >= span.from && at < span.until && inScope(data.tree.leaves[clicks.leaf[c]!], scope))
-      seenClicks += 1
-  }
-  const orders = opened.orders.slice(-MOST_ROWS).reverse()
-  const claims = opened.claims.slice(-MOST_ROWS).reverse()
+  const { lists, over, under } = openingOf(figure)
+  const amountOf = (part: string) => openFigure(e, part as Figure, scope, period)
+  const page = <T>(rows: readonly T[]) => [...rows].reverse().slice(skip, skip + ROWS_AT_ONCE)
   return {
     currency: currencyOf(e),
     figure,
+    lists,
+    amount: opened.amount,
+    worth: opened.worth,
+    /** of a ratio, what stands over what */
+    parts:
+      over && under
+        ? { over: partOf(figure, over, amountOf(over)), under: partOf(figure, under, amountOf(under)) }
+        : null,
     orderCount: opened.orders.length,
-    orderValue: opened.orders.reduce((s, o) => s + data.orders[o]!.value, 0),
+    orderParts: opened.orders.reduce((sum, one) => sum + one.part, 0),
+    orderAdded: opened.orders.reduce((sum, one) => sum + one.added, 0),
     claimCount: opened.claims.length,
     claimValue: opened.claims.reduce((s, c) => s + data.claims[c]!.value, 0),
-    seen: opened.seen,
-    unseen: opened.unseen,
-    delivery: {
-      spend: sum(d => d.spend),
-      impressions: sum(d => d.impressions),
-      clicks: sum(d => d.clicks),
-      seenClicks,
-    },
-    orders: orders.map(o => ({ ...orderLine(e, o, gradeOf(e, o, claimed)), fate: fates.orders[o] ?? null })),
-    claims: claims.map(c => {
-      const claim = data.claims[c]!
-      const leaf = data.tree.leaves[claim.leaf]!
-      const order = data.orders[e.matches[c]!.order]
-      return {
-        at: claim.at,
-        day: formatDay(claim.day),
-        network: leaf.network,
-        ad: nameOf(data.tree, leaf.network, 'ad', leaf.ad),
-        kind: claim.kind,
-        value: claim.value,
-        fate: fates.claims[c],
-        matchedBy: e.matches[c]!.by,
-        order: order
-          ? {
-              id: order.order_id,
-              status: order.status,
-              credits: placements[e.matches[c]!.order]!.credits.length,
-            }
-          : null,
-        transaction: claim.transaction,
-      }
-    }),
+    days: opened.days.map(day => ({ ...day, day: formatDay(day.day) })).reverse(),
+    orders: page(opened.orders).map(({ order, part, added }) => ({
+      ...orderLine(e, order, gradeOf(e, order, claimed)),
+      part,
+      added,
+      fate: fates.orders[order] ?? null,
+    })),
+    claims: page(opened.claims).map(c => claimLine(e, c, fates.claims[c] ?? null)),
   }
 }
 export type FigureView = ReturnType<typeof figureView>
+
+/** What stands over or under a ratio: of ROAS what the orders are worth. */
+const partOf = (of: Figure, part: string, opened: OpenedFigure) =>
+  of === 'roas' && part === 'estimated'
+    ? { figure: part as Figure, amount: opened.worth, worth: true }
+    : { figure: part as Figure, amount: opened.amount, worth: false }
+
+function claimLine(e: Evidence, c: number, fate: Judgement['fates']['claims'][number]) {
+  const { data, placements, matches } = e
+  const claim = data.claims[c]!
+  const leaf = data.tree.leaves[claim.leaf]!
+  const { order: o, by } = matches[c]!
+  const order = data.orders[o]
+  return {
+    at: claim.at,
+    day: formatDay(claim.day),
+    network: leaf.network,
+    ad: nameOf(data.tree, leaf.network, 'ad', leaf.ad),
+    kind: claim.kind,
+    value: claim.value,
+    fate,
+    matchedBy: by,
+    order: order
+      ? { id: order.order_id, status: order.status, credits: placements[o]!.credits.length }
+      : null,
+    transaction: claim.transaction,
+  }
+}
 
 function orderLine(e: Evidence, o: number, grade: ReturnType<typeof gradeOf>) {
   const { data, placements } = e
@@ -287,7 +295,7 @@ export function adFiguresView(e: Evidence, { period, ads }: { period: Period; ad
       ad: `${network}/${id}`,
       spend: sums.spend,
       orders: sums.estimatedTenths / 10,
-      cost: ratio(sums.spend, sums.estimatedTenths / 10),
+      cost: costOf(sums, sums.estimatedTenths / 10),
     }))
 }
 

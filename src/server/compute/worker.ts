@@ -2,8 +2,8 @@ import { parentPort } from 'node:worker_threads'
 import { gatherClicks } from '@/core/intake/clicks'
 import { buildDataset } from '@/core/intake/dataset'
 import type { Settings } from '@/core/intake/settings'
-import { nameLeaves } from '@/core/weigh/byPart'
-import { type Evidence, gatherEvidence } from '@/core/weigh/judge'
+import { readNames } from '@/core/weigh/byPart'
+import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
 import { openDatabase } from '@/data/connect'
 import { DatabaseAway } from '@/data/errors'
 import { eachClick, loadRecords } from '@/data/exchange'
@@ -38,10 +38,18 @@ async function gather(id: string, settings: Settings): Promise<Evidence> {
   return gatherEvidence(buildDataset({ ...records, clicks: clickColumns }, settings))
 }
 
+/** The evidence of each workspace with its names read by one set of rules. */
+const named = new Map<string, { evidence: Evidence; rules: string; read: Evidence }>()
+
 async function evidenceOf(id: string): Promise<Evidence> {
   const evidence = await gatheredOf(id)
-  nameLeaves(evidence.data.tree, await listNamingRules(database, id))
-  return evidence
+  const rules = await listNamingRules(database, id)
+  const asked = JSON.stringify(rules)
+  const known = named.get(id)
+  if (known?.evidence === evidence && known.rules === asked) return known.read
+  const read = { ...evidence, data: { ...evidence.data, tree: readNames(evidence.data.tree, rules) } }
+  named.set(id, { evidence, rules: asked, read })
+  return read
 }
 
 async function gatheredOf(id: string): Promise<Evidence> {

@@ -4,6 +4,7 @@ import { LONGEST_ID } from '@/core/intake/fields'
 import { occurredAt } from '@/core/intake/occurred'
 import type { NetworkProfile } from '@/core/links/profile'
 import { append } from '@/core/shared/append'
+import { pathKey } from '@/core/shared/path'
 import { cleanText, readParameters } from '@/core/shared/text'
 import type { Executor } from '@/data/connect'
 import { listSavedLinks } from '@/data/savedLinks'
@@ -109,7 +110,7 @@ export async function clickReader(database: Executor, workspace: string) {
 function entityFinder(entities: readonly AdEntity[]) {
   const byId = new Map<string, AdEntity>()
   const byName = new Map<string, AdEntity[]>()
-  const key = (network: string, level: string, text: string) => [network, level, text].join('\u001f')
+  const key = (network: string, level: string, text: string) => pathKey(network, level, text)
   for (const entity of entities) {
     byId.set(key(entity.network, entity.level, entity.id), entity)
     append(byName, key(entity.network, entity.level, entity.name), entity)

@@ -3,6 +3,7 @@ import type { PostbackArrival } from '@/core/intake/arrival'
 import { LONGEST_ID } from '@/core/intake/fields'
 import { occurredAt } from '@/core/intake/occurred'
 import { type Partner, type PartnerSale, readPostback } from '@/core/intake/postback'
+import { pathKey } from '@/core/shared/path'
 import { cleanText } from '@/core/shared/text'
 import type { Executor } from '@/data/connect'
 import { keepAside, listPartners, type SetAside } from '@/data/intake'
@@ -73,7 +74,7 @@ export async function storePostbacks(
     told.map(({ arrival, at, partner, sale }) => ({
       partner,
       sale,
-      at: firstSent.get([partner.id, sale.deal, arrival.query].join('\u001f')) ?? at,
+      at: firstSent.get(pathKey(partner.id, sale.deal, arrival.query)) ?? at,
     })),
   )
   return aside.length === 0
@@ -95,7 +96,7 @@ async function firstTimes(database: Executor, workspace: string, deals: readonly
     .from(postbacks)
     .where(and(eq(postbacks.workspace, workspace), oneOf(postbacks.deal, deals)))
     .groupBy(postbacks.partner, postbacks.deal, postbacks.query)
-  return new Map(rows.map(r => [[r.partner, r.deal, r.query].join('\u001f'), new Date(r.first)]))
+  return new Map(rows.map(r => [pathKey(r.partner, r.deal ?? '', r.query ?? ''), new Date(r.first)]))
 }
 
 interface Told {
@@ -109,7 +110,7 @@ function inRounds(told: readonly Told[]): Told[][] {
   const rounds: Told[][] = []
   const of = new Map<string, number>()
   for (const one of [...told].sort((a, b) => a.at.getTime() - b.at.getTime())) {
-    const key = [one.partner.id, one.sale.deal].join('\u001f')
+    const key = pathKey(one.partner.id, one.sale.deal)
     const round = of.get(key) ?? 0
     of.set(key, round + 1)
     ;(rounds[round] ??= []).push(one)
@@ -167,7 +168,7 @@ async function storeSales(database: Executor, workspace: string, told: readonly 
         first_at = least(held.first_at, excluded.first_at),
         changed_at = greatest(held.changed_at, excluded.changed_at)
       returning partner, deal, click_id, amount, currency, status, first_at, changed_at`)
-    for (const row of kept.rows) latest.set([row.partner, row.deal].join('\u001f'), row)
+    for (const row of kept.rows) latest.set(pathKey(row.partner, row.deal), row)
   }
   const resultOf = new Map(told.map(({ partner }) => [partner.id, partner.result]))
   await upsertRows(

@@ -2,6 +2,7 @@ import { type ThingRow, thingKey } from '@/core/links/account'
 import { type ParameterArrivals, readArrivals } from '@/core/links/parameterArrivals'
 import type { AdArrivals } from '@/core/links/survey'
 import { DAY_MS } from '@/core/shared/days'
+import { pathKey } from '@/core/shared/path'
 import type { Database } from '@/data/connect'
 import { latestQueries, stationRows } from '@/data/links'
 import { listFormerNames } from '@/data/things'
@@ -38,7 +39,7 @@ export async function gatherArrivals(
     MOST_CLICKS,
   )
   const ids = new Map<string, string>()
-  const key = (network: string, level: string, value: string) => [network, level, value].join('\u001f')
+  const key = (network: string, level: string, value: string) => pathKey(network, level, value)
   const present = new Map<string, string>()
   const former = await listFormerNames(database, workspace)
   const rows = await stationRows(database, workspace)

@@ -1,3 +1,4 @@
+import { pathKey, readPath } from '@/core/shared/path'
 import type { Heard } from '@/core/signals/pulse'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { Database } from '@/data/connect'
@@ -108,8 +109,8 @@ export async function gatherHeard(
       ...profiles.map(profile => theirs(definition, profile)),
     ],
     /** conversions that networks report and nobody has mapped */
-    unmapped: [...new Set(claims.map(c => `${c.network}\u001f${c.conversion}`))]
-      .map(key => key.split('\u001f') as [string, string])
+    unmapped: [...new Set(claims.map(c => pathKey(c.network, c.conversion)))]
+      .map(key => readPath(key) as [string, string])
       .filter(([network, conversion]) => !slots.some(s => s.network === network && s.slot === conversion))
       .map(([network, conversion]) => ({ network, conversion })),
   }

@@ -1,6 +1,7 @@
 import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
 import { nameOf } from '@/core/intake/tree'
 import { type Period, startOfDay } from '@/core/shared/days'
+import { pathKey, readPath } from '@/core/shared/path'
 import {
   countReached,
   type Happening,
@@ -10,8 +11,8 @@ import {
   weakestStep,
 } from '@/core/signals/journey'
 import { matchesAddress } from '@/core/signals/matchAddress'
-import type { Scope } from '@/core/weigh/evidenceOf'
-import type { Evidence } from '@/core/weigh/judge'
+import type { Evidence } from '@/core/weigh/evidence'
+import type { Scope } from '@/core/weigh/scope'
 import type { Executor } from '@/data/connect'
 import { eventsBetween, ordersBetween, type ShopperEvent } from '@/data/journeys'
 import { orderStatuses } from '@/data/signals'
@@ -70,7 +71,7 @@ export async function walkedJourney(
       length,
       all.filter(one => keep(one.leaf)).map(one => one.reached),
     )
-  const campaignOf = (leaf: number) => `${tree.leaves[leaf]!.network}\u001f${tree.leaves[leaf]!.campaign}`
+  const campaignOf = (leaf: number) => pathKey(tree.leaves[leaf]!.network, tree.leaves[leaf]!.campaign)
   const spends = new Map<string, number>()
   for (const row of delivery)
     if (row.day >= period.from && row.day <= period.to && isMeant(row.leaf))
@@ -83,7 +84,7 @@ export async function walkedJourney(
     ...walked.filter(one => isMeant(one.leaf)).map(one => campaignOf(one.leaf)),
   ])
   const campaigns = [...keys].map(key => {
-    const [network, campaign] = key.split('\u001f') as [string, string]
+    const [network, campaign] = readPath(key) as [string, string]
     const own = countOf(leaf => isMeant(leaf) && campaignOf(leaf) === key)
     return {
       network,

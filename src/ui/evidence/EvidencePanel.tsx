@@ -1,18 +1,17 @@
 'use client'
-import { Box, Flex, Spinner, Text } from '@chakra-ui/react'
-import { X } from 'lucide-react'
-import Link from 'next/link'
+import { Box, CloseButton, Flex, Heading, Spinner, Text } from '@chakra-ui/react'
 import { useSearchParams } from 'next/navigation'
-import { type ReactNode, useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import { causes, type GapCause } from '@/core/evidence/causes'
+import { type Figure, openingOf } from '@/core/weigh/openings'
 import type { FigureView } from '@/server/compute/views'
-import { count, instant, money, tenths } from '../format'
+import { count, money, ratioText, tenths, UNKNOWN } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { ClaimList, DayList, OrderList } from './lists'
 import { type Opened, usePanel } from './PanelContext'
-import { GradeMark } from './texture'
-import { causeWords, fateWords, figureWords, matchedByWords, placedByWords } from './words'
 
-/** The orders, claims and clicks behind a figure: the same panel everywhere, in the same place. */
+/** The orders, claims and days behind a figure: the same panel everywhere, in the same place. */
 export function EvidencePanel({ zone }: { zone: string }) {
   const { opened, open } = usePanel()
   useHotkeys('escape', () => open(null), { enabled: opened !== null })
@@ -21,10 +20,44 @@ export function EvidencePanel({ zone }: { zone: string }) {
   ) : null
 }
 
-function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: () => void }) {
+/** What stands behind a figure, the latest records first; `more` fetches those before them. */
+function useFigure(opened: Opened) {
   const address = useSearchParams()
   const [view, setView] = useState<FigureView | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
+  const [skip, setSkip] = useState(0)
+  useEffect(() => {
+    const asked = new AbortController()
+    const query = new URLSearchParams({ figure: opened.figure, ...opened.scope, skip: String(skip) })
+    for (const key of ['from', 'to']) {
+      const bound = opened.day ?? address.get(key)
+      if (bound) query.set(key, bound)
+    }
+    fetch(`/api/figure?${query}`, { signal: asked.signal })
+      .then(async response => {
+        if (!response.ok) return setProblem((await response.json()).error)
+        const found: FigureView = await response.json()
+        setView(before =>
+          before && skip > 0
+            ? {
+                ...found,
+                orders: [...before.orders, ...found.orders],
+                claims: [...before.claims, ...found.claims],
+              }
+            : found,
+        )
+      })
+      .catch(
+        error => asked.signal.aborted || setProblem(`The evidence could not be fetched: ${error.message}`),
+      )
+    return () => asked.abort()
+  }, [opened, address, skip])
+  const more = () => view && setSkip(Math.max(view.orders.length, view.claims.length))
+  return { view, problem, more }
+}
+
+function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: () => void }) {
+  const { view, problem, more } = useFigure(opened)
   const closeButton = useRef<HTMLButtonElement>(null)
   useEffect(() => {
     const before = document.activeElement
@@ -33,24 +66,7 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
       if (before instanceof HTMLElement) before.focus()
     }
   }, [])
-  useEffect(() => {
-    const asked = new AbortController()
-    const query = new URLSearchParams({ figure: opened.figure, ...opened.scope })
-    for (const key of ['from', 'to']) {
-      const bound = opened.day ?? address.get(key)
-      if (bound) query.set(key, bound)
-    }
-    fetch(`/api/figure?${query}`, { signal: asked.signal })
-      .then(async response =>
-        response.ok ? setView(await response.json()) : setProblem((await response.json()).error),
-      )
-      .catch(
-        error => asked.signal.aborted || setProblem(`The evidence could not be fetched: ${error.message}`),
-      )
-    return () => asked.abort()
-  }, [opened, address])
-
-  const words = opened.figure in causeWords ? causeWords[opened.figure as keyof typeof causeWords] : null
+  const cause = Object.hasOwn(causes, opened.figure) ? causes[opened.figure as GapCause] : null
   return (
     <Box
       as="aside"
@@ -65,127 +81,73 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
       fontSize="13px"
     >
       <Flex justify="space-between" align="start" gap="3">
-        <Box>
-          <Text color="quiet">{opened.of}</Text>
-          <Text as="h2" fontSize="17px" fontWeight="650" lineHeight="1.25">
-            {figureWords[opened.figure]}: {opened.shown}
+        <Box minWidth="0">
+          <Text color="quiet" overflowWrap="anywhere">
+            {opened.of}
           </Text>
+          <Heading as="h2" fontSize="17px" fontWeight="650" lineHeight="1.25">
+            {openingOf(opened.figure).label}
+            {opened.worth ? ', worth' : ''}: {opened.shown}
+          </Heading>
         </Box>
-        <button
-          ref={closeButton}
-          type="button"
-          aria-label="Close the evidence (Esc)"
-          onClick={close}
-          style={{ cursor: 'pointer', padding: 4 }}
-        >
-          <X size={18} />
-        </button>
+        <CloseButton ref={closeButton} size="xs" aria-label="Close the evidence (Esc)" onClick={close} />
       </Flex>
-      {words && (
+      {cause && (
         <Text mt="2">
-          {words.means}{' '}
+          {cause.means}{' '}
           <Text as="span" color="quiet">
-            {words.todo}
+            {cause.todo}
           </Text>
         </Text>
       )}
       {problem && (
-        <Text mt="3" color="alarm">
+        <Text mt="3" color="alarm" role="alert">
           {problem}
         </Text>
       )}
       {!view && !problem && <Spinner mt="4" size="sm" role="status" aria-label="Fetching the evidence" />}
-      {view && <Found view={view} zone={zone} />}
+      {view && (
+        <>
+          <WorkedOut view={view} opened={opened} />
+          <DayList view={view} />
+          <OrderList view={view} zone={zone} more={more} />
+          <ClaimList view={view} zone={zone} more={more} />
+          {view.orderCount + view.claimCount + view.days.length === 0 && (
+            <Text mt="3">There are none in this period.</Text>
+          )}
+        </>
+      )}
     </Box>
   )
 }
 
-const Line = ({ children }: { children: ReactNode }) => (
-  <Box borderTopWidth="1px" borderColor="hairline" py="1.5">
-    {children}
-  </Box>
-)
+/** A figure in its unit. */
+export function amountText(figure: Figure, amount: number | null, currency: string, worth = false): string {
+  if (amount === null) return UNKNOWN
+  const { unit } = openingOf(figure)
+  if (worth || unit === 'money') return `${money(amount, currency)} ${currency}`
+  if (unit === 'ratio') return ratioText(amount)
+  const said = figure === 'estimated' || amount % 1 !== 0 ? tenths(amount) : count(amount)
+  return figure === 'estimated' ? `${said} estimated orders` : `${said} ${unit}`
+}
 
-function Found({ view, zone }: { view: FigureView; zone: string }) {
-  const { currency } = view
+/** How the figure comes about, in a sentence. */
+function WorkedOut({ view, opened }: { view: FigureView; opened: Opened }) {
   const networkName = useNetworkName()
-  return (
-    <>
-      {view.figure === 'estimated' && (
-        <Text mt="3">
-          {tenths(view.seen)} orders were seen by our tracking or by the network, and {tenths(view.unseen)}{' '}
-          are added for those that neither saw: what one witness misses is told by what the other saw
-          (capture–recapture). The range holds the truth four times in five.
-        </Text>
-      )}
-      {(view.figure === 'spend' || view.figure === 'clicks') && (
-        <Text mt="3">
-          The network’s delivery reports say {money(view.delivery.spend, currency)} {currency} for{' '}
-          {count(view.delivery.impressions)} impressions and {count(view.delivery.clicks)} clicks. Our
-          collector and click files hold {count(view.delivery.seenClicks)} of those clicks.
-        </Text>
-      )}
-      {view.orderCount > 0 && (
-        <Box mt="4">
-          <Text fontWeight="650">
-            {count(view.orderCount)} orders, {money(view.orderValue, currency)} {currency}
-            {view.orderCount > view.orders.length ? `; the latest ${view.orders.length}` : ''}
-          </Text>
-          {view.orders.map(order => (
-            <Line key={order.id}>
-              <Flex justify="space-between" gap="2">
-                <Box asChild fontFamily="mono" fontSize="12px" textDecoration="underline">
-                  <Link href={`/intake/orders/${encodeURIComponent(order.id)}`}>{order.id}</Link>
-                </Box>
-                <GradeMark grade={order.grade} />
-                <Text>{money(order.value, currency)}</Text>
-              </Flex>
-              <Text color="quiet" fontSize="12px">
-                {instant(order.at, zone)}
-                {order.by ? ` · ${placedByWords[order.by]}` : ''}
-                {order.credits.map(
-                  c =>
-                    ` · ${networkName(c.network)} › ${c.campaign || 'campaign unknown'} › ${c.ad || 'ad unknown'}${c.share < 1 ? ` (${Math.round(c.share * 100)} %)` : ''}`,
-                )}
-                {order.fate ? ` · ${fateWords[order.fate]}` : ''}
-              </Text>
-            </Line>
-          ))}
-        </Box>
-      )}
-      {view.claimCount > 0 && (
-        <Box mt="4">
-          <Text fontWeight="650">
-            {count(view.claimCount)} claims, {money(view.claimValue, currency)} {currency}
-            {view.claimCount > view.claims.length ? `; the latest ${view.claims.length}` : ''}
-          </Text>
-          {view.claims.map((claim, i) => (
-            <Line key={i}>
-              <Flex justify="space-between" gap="2">
-                <Text>
-                  {networkName(claim.network)} › {claim.ad}
-                </Text>
-                <Text>{money(claim.value, currency)}</Text>
-              </Flex>
-              <Text color="quiet" fontSize="12px">
-                {claim.at === null ? claim.day : instant(claim.at, zone)} · by {claim.kind}
-                {claim.order
-                  ? ` · order ${claim.order.id}, ${claim.matchedBy ? matchedByWords[claim.matchedBy] : ''}`
-                  : claim.transaction
-                    ? ` · names order ${claim.transaction}`
-                    : ''}
-                {claim.order && claim.order.status !== 'paid'
-                  ? ` (${claim.order.status.replace('_', ' ')})`
-                  : ''}
-                {claim.fate ? ` · ${fateWords[claim.fate]}` : ''}
-              </Text>
-            </Line>
-          ))}
-        </Box>
-      )}
-      {view.orderCount + view.claimCount === 0 && view.figure !== 'spend' && view.figure !== 'clicks' && (
-        <Text mt="3">There are none in this period.</Text>
-      )}
-    </>
-  )
+  const { figure, currency, parts, orderCount, orderParts, orderAdded } = view
+  const network = networkName(opened.scope.network ?? '')
+  const said = (part: NonNullable<typeof parts>['over']) =>
+    amountText(part.figure, part.amount, currency, part.worth)
+  const sentences = [
+    parts &&
+      `${said(parts.over)}${parts.over.figure === 'spend' ? ' of spend' : ''} over ${said(parts.under)}.`,
+    (figure === 'estimated' || figure === 'cost' || figure === 'roas') &&
+      orderCount > 0 &&
+      `${tenths(orderParts)} orders were seen by our tracking or by the network, and ${tenths(orderAdded)} are added for those that neither saw: what one witness misses is told by what the other saw (capture–recapture). The range holds the truth four times in five.`,
+    figure === 'network_capture' &&
+      `Over all days ${network} claims ${count(orderParts)} of the ${count(orderCount)} orders that our tracking ties to it.`,
+    figure === 'own_capture' &&
+      `Over all days ${tenths(orderParts)} orders are ${network}’s by its own claims; our tracking ties ${tenths((view.amount ?? 0) * orderParts)} of them to an ad.`,
+  ].filter(Boolean)
+  return sentences.length > 0 ? <Text mt="3">{sentences.join(' ')}</Text> : null
 }

@@ -1,7 +1,8 @@
 'use client'
 import { Box, type BoxProps } from '@chakra-ui/react'
 import { createContext, type ReactNode, use, useCallback, useMemo, useState } from 'react'
-import type { Figure, Scope } from '@/core/weigh/evidenceOf'
+import type { Figure } from '@/core/weigh/openings'
+import type { Scope } from '@/core/weigh/scope'
 
 /** A figure whose evidence is asked for. */
 export interface Opened {
@@ -12,7 +13,9 @@ export interface Opened {
   /** the figure as it was shown */
   shown: string
   /** one day of the period, `YYYY-MM-DD` */
-  day?: string
+  day?: string | undefined
+  /** that it is shown by what it is worth, not by how many */
+  worth?: boolean | undefined
 }
 
 const PanelContext = createContext<{ opened: Opened | null; open: (figure: Opened | null) => void }>({
@@ -29,10 +32,18 @@ export function PanelProvider({ children }: { children: ReactNode }) {
 export const usePanel = () => use(PanelContext)
 
 /** A figure that opens its evidence. It looks like the text around it, and is a button. */
-export function FigureLink({ figure, scope, of, shown, day, ...style }: Opened & Omit<BoxProps, 'onClick'>) {
+export function FigureLink({
+  figure,
+  scope,
+  of,
+  shown,
+  day,
+  worth,
+  ...style
+}: Opened & Omit<BoxProps, 'onClick'>) {
   const { open, opened } = usePanel()
-  const current =
-    opened?.figure === figure && opened.of === of && JSON.stringify(opened.scope) === JSON.stringify(scope)
+  const own: Opened = { figure, scope, of, shown, day, worth }
+  const current = opened !== null && JSON.stringify(opened) === JSON.stringify(own)
   return (
     <Box
       as="button"
@@ -45,7 +56,7 @@ export function FigureLink({ figure, scope, of, shown, day, ...style }: Opened &
       textUnderlineOffset="3px"
       bg={current ? 'mark' : undefined}
       _hover={{ bg: 'mark' }}
-      onClick={() => open(current ? null : { figure, scope, of, shown, day })}
+      onClick={() => open(current ? null : own)}
       {...style}
     >
       {shown}

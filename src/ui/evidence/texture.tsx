@@ -1,5 +1,5 @@
 import { Box, type BoxProps } from '@chakra-ui/react'
-import type { Grade } from '@/core/weigh/evidenceOf'
+import type { Grade } from '@/core/weigh/evidence'
 
 /** Which of the two sides a mark belongs to, or both. */
 export type Side = 'network' | 'shop' | 'ink'

@@ -2,7 +2,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useDeferredValue, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import type { Figure as FigureName } from '@/core/weigh/evidenceOf'
+import type { Figure as FigureName } from '@/core/weigh/openings'
 import type { LibraryLink } from '@/server/links/library'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, tenths, UNKNOWN } from '../format'
@@ -135,7 +135,7 @@ export function LibraryScreen({
                     {line.code}
                   </td>
                   <td>
-                    <Figure line={line} figure="clicks" shown={count(line.clicks)} />
+                    <Figure line={line} figure="clicks_seen" shown={count(line.clicks)} />
                   </td>
                   <td>
                     <Figure
@@ -148,7 +148,7 @@ export function LibraryScreen({
                     <Figure line={line} figure="spend" shown={money(line.spend, currency)} />
                   </td>
                   <td>
-                    <Figure line={line} figure="estimated" shown={money(line.cost, currency)} />
+                    <Figure line={line} figure="cost" shown={money(line.cost, currency)} />
                   </td>
                 </tr>
               ))}

@@ -15,7 +15,7 @@ import {
 } from 'chart.js'
 import { useMemo } from 'react'
 import { Chart } from 'react-chartjs-2'
-import type { Scope } from '@/core/weigh/evidenceOf'
+import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views'
 import { usePanel } from '../evidence/PanelContext'
 import { useColours } from '../useColours'

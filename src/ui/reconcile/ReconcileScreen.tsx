@@ -1,11 +1,11 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { claimCauses, type Gap, orderCauses } from '@/core/evidence/gap'
-import type { Scope } from '@/core/weigh/evidenceOf'
+import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
+import type { Gap } from '@/core/evidence/gap'
+import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views'
 import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
-import { causeWords } from '../evidence/words'
 import { count, money, percent } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { DayChart } from './DayChart'
@@ -55,7 +55,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
                   <th scope="row">{networkName(c.network)}</th>
                   <td>
                     <FigureLink
-                      figure="matched"
+                      figure="network_capture"
                       scope={{ network: c.network }}
                       of={networkName(c.network)}
                       shown={percent(c.networkCapture)}
@@ -63,7 +63,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
                   </td>
                   <td>
                     <FigureLink
-                      figure="estimated"
+                      figure="own_capture"
                       scope={{ network: c.network }}
                       of={networkName(c.network)}
                       shown={percent(c.ownCapture)}
@@ -85,19 +85,19 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
   const lineOf = (cause: string) => gap.causes.find(c => c.cause === cause)!
   const differs = lineOf('value_differs')
   const money2 = (minor: number) => money(minor, currency)
-  const side = (causes: readonly (keyof typeof causeWords)[]) => (
+  const side = (own: readonly GapCause[]) => (
     <table className="ledger">
       <tbody>
-        {causes.map(cause => (
+        {own.map(cause => (
           <tr key={cause}>
-            <th scope="row" title={causeWords[cause].means}>
-              {causeWords[cause].label}
+            <th scope="row" title={causes[cause].means}>
+              {causes[cause].label}
             </th>
             <td>
               <FigureLink figure={cause} scope={scope} of={of} shown={count(lineOf(cause).count)} />
             </td>
             <td style={{ width: 110 }}>
-              <FigureLink figure={cause} scope={scope} of={of} shown={money2(lineOf(cause).value)} />
+              <FigureLink figure={cause} worth scope={scope} of={of} shown={money2(lineOf(cause).value)} />
             </td>
           </tr>
         ))}
@@ -136,7 +136,7 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
               <FigureLink figure="value_differs" scope={scope} of={of} shown={count(differs.pairs ?? 0)} />{' '}
               that stand on both sides
             </span>
-            <FigureLink figure="value_differs" scope={scope} of={of} shown={money2(differs.value)} />
+            <FigureLink figure="value_differs" worth scope={scope} of={of} shown={money2(differs.value)} />
           </Flex>
           <Text fontSize="12px" color="quiet" px="2" pt="2">
             {count(gap.orders)} − {count(gap.claims)} = {count(gap.orders - gap.claims)} ={' '}

@@ -1,26 +1,14 @@
 'use client'
 import { Box, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import { claimCauses, type Gap, type GapCause, orderCauses } from '@/core/evidence/gap'
-import type { Scope } from '@/core/weigh/evidenceOf'
+import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
+import type { Gap } from '@/core/evidence/gap'
+import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views'
 import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
-import { causeWords } from '../evidence/words'
 import { count } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
-
-const short: Partial<Record<GapCause, string>> = {
-  not_seen: 'not seen',
-  past_window: 'past window',
-  no_ad_evidence: 'no sign',
-  repeat: 'again',
-  shared: 'two networks',
-  view_only: 'by view',
-  does_not_count: 'not counting',
-  other_day: 'other day',
-  no_such_order: 'no order',
-}
 
 /** How many campaigns of a network are shown at first, and with each further step. */
 const STEP = 20
@@ -90,15 +78,15 @@ export function SectionTable({ view }: { view: ReconcileView }) {
             <th scope="col" />
             <th scope="col">claims</th>
             {claimCauses.map(c => (
-              <th key={c} scope="col" title={causeWords[c].means}>
-                {short[c]}
+              <th key={c} scope="col" title={causes[c].means}>
+                {causes[c].short}
               </th>
             ))}
             <th scope="col">in both</th>
             <th scope="col">claims | orders</th>
             {orderCauses.map(c => (
-              <th key={c} scope="col" title={causeWords[c].means}>
-                {short[c]}
+              <th key={c} scope="col" title={causes[c].means}>
+                {causes[c].short}
               </th>
             ))}
             <th scope="col">orders</th>

@@ -1,5 +1,5 @@
 'use client'
-import { createContext, use } from 'react'
+import { createContext, use, useCallback } from 'react'
 
 /** Names of networks by ID. */
 export type NetworkNames = Readonly<Record<string, string>>
@@ -9,5 +9,5 @@ export const NetworkNamesContext = createContext<NetworkNames>({})
 /** Gives a network's name by its ID; the ID itself for one that has no profile. */
 export function useNetworkName(): (id: string) => string {
   const names = use(NetworkNamesContext)
-  return id => (Object.hasOwn(names, id) ? names[id]! : id)
+  return useCallback(id => (Object.hasOwn(names, id) ? names[id]! : id), [names])
 }

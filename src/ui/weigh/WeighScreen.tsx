@@ -1,13 +1,13 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import type { NameDimension } from '@/core/weigh/byPart'
-import { addSums, noSums, ratio } from '@/core/weigh/figures'
+import { addSums, costOf, noSums, ratio } from '@/core/weigh/figures'
+import { scopeOf } from '@/core/weigh/rows'
 import type { WeighView } from '@/server/compute/views'
 import { FigureLink } from '../evidence/PanelContext'
 import { GradeMark } from '../evidence/texture'
 import { money, tenths } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
-import { scopeOf } from './columns'
 import { WeighTable } from './WeighTable'
 
 /** Weigh: what one result cost, by campaign, ad set and ad. */
@@ -35,6 +35,17 @@ export function WeighScreen({
     return line !== null && cost !== null && cost > line
   })
   const spentOver = over.reduce((sum, r) => addSums(sum, r.sums), noSums()).spend
+  const barren = campaigns.filter(r => r.sums.spend > 0 && r.sums.estimatedTenths === 0)
+  const spentBarren = barren.reduce((sum, r) => sum + r.sums.spend, 0)
+  const overWords = [
+    over.length > 0 &&
+      `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`,
+    barren.length > 0 &&
+      `${barren.length} ${barren.length === 1 ? 'has' : 'have'} spent ${money(spentBarren, currency)} and brought no order.`,
+    over.length + barren.length === 0 && line !== null && 'No campaign is over it.',
+  ]
+    .filter(Boolean)
+    .join(' ')
   return (
     <Flex direction="column" height="100%">
       <Box px="5" pt="4" pb="3">
@@ -52,15 +63,18 @@ export function WeighScreen({
             of={totals.name}
             shown={`${tenths(sums.estimatedTenths / 10)} orders`}
           />
-          : one cost <b>{money(ratio(sums.spend, sums.estimatedTenths / 10), currency)}</b>, and the line is{' '}
-          <b>{money(line, currency)}</b>.{' '}
+          : one cost{' '}
+          <FigureLink
+            figure="cost"
+            scope={scope}
+            of={totals.name}
+            shown={money(costOf(sums, sums.estimatedTenths / 10), currency)}
+            fontWeight="700"
+          />
+          , and the line is <b>{money(line, currency)}</b>.{' '}
           {network !== null && campaigns.length === 0
             ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
-            : over.length > 0
-              ? `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`
-              : line === null
-                ? ''
-                : 'No campaign is over it.'}
+            : overWords}
         </Text>
         <Flex gap="4" mt="2" color="quiet" fontSize="12px" wrap="wrap">
           <span>claimed by networks</span>

@@ -13,41 +13,33 @@ import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import { pathKey } from '@/core/shared/path'
 import type { NameDimension } from '@/core/weigh/byPart'
-import type { JudgedRow } from '@/core/weigh/judge'
+import { type JudgedRow, pathAbove, scopeOf } from '@/core/weigh/rows'
 import type { WeighView } from '@/server/compute/views'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { useScope } from '../shell/useScope'
-import {
-  NAME_WIDTH,
-  scopeOf,
-  tableWidth,
-  titleOf,
-  type WeighFacts,
-  type WeighRow,
-  weighColumns,
-} from './columns'
+import { NAME_WIDTH, tableWidth, titleOf, type WeighFacts, type WeighRow, weighColumns } from './columns'
 
 const ROW_HEIGHT = 29
 const levelWords = { campaign: 'campaign', ad_set: 'ad set', ad: 'ad' } as const
 const indent: Record<JudgedRow['level'], number> = { total: 0, part: 0, campaign: 0, ad_set: 16, ad: 32 }
 
 /** Campaigns with their ad sets and ads below; a name filter keeps what matches and what stands above it. */
-function asTree(rows: readonly JudgedRow[], filter: string): WeighRow[] {
-  const all = new Map(rows.map(row => [`${row.level}:${row.key}`, { ...row, below: [] as WeighRow[] }]))
-  const above = { ad: 'ad_set', ad_set: 'campaign', campaign: 'part' } as const
+function asTree(rows: readonly JudgedRow[], filter: string, networkName: (id: string) => string): WeighRow[] {
+  const all = new Map(rows.map(row => [pathKey(...row.path), { ...row, below: [] as WeighRow[] }]))
   const roots: WeighRow[] = []
   for (const row of all.values()) {
-    const parent =
-      row.level === 'part' || row.level === 'total'
-        ? undefined
-        : all.get(`${above[row.level]}:${row.parentKey}`)
+    const above = pathAbove(row)
+    const parent = above && all.get(pathKey(...above))
     if (parent) parent.below.push(row)
     else roots.push(row)
   }
   const wanted = filter.trim().toLowerCase()
-  const matches = (row: WeighRow) => `${titleOf(row)} ${row.id} ${row.network}`.toLowerCase().includes(wanted)
+  const matches = (row: WeighRow) =>
+    `${titleOf(row)} ${row.id} ${networkName(row.network)}`.toLowerCase().includes(wanted)
   const keep = (row: WeighRow): WeighRow | null => {
     if (matches(row)) return row
     const below = row.below.flatMap(child => keep(child) ?? [])
@@ -96,10 +88,11 @@ export function WeighTable({
   const scroller = useRef<HTMLDivElement>(null)
   const filterField = useRef<HTMLInputElement>(null)
 
+  const networkName = useNetworkName()
   const below = useRowsBelow(view)
   const data = useMemo(
-    () => asTree(view.byPart ?? [...view.campaigns, ...(below.rows ?? [])], wanted),
-    [view.byPart, view.campaigns, below.rows, wanted],
+    () => asTree(view.byPart ?? [...view.campaigns, ...(below.rows ?? [])], wanted, networkName),
+    [networkName, view.byPart, view.campaigns, below.rows, wanted],
   )
   const facts = useMemo<WeighFacts>(() => {
     const most = (view.byPart ?? view.campaigns).reduce(
@@ -116,7 +109,7 @@ export function WeighTable({
     onSortingChange: setSorting,
     onExpandedChange: setExpanded,
     getSubRows: row => row.below,
-    getRowId: row => `${row.level}:${row.key}`,
+    getRowId: row => pathKey(...row.path),
     getCoreRowModel: getCoreRowModel(),
     getSortedRowModel: getSortedRowModel(),
     getExpandedRowModel: getExpandedRowModel(),
@@ -313,7 +306,7 @@ const totalCell = (column: { cell?: unknown }, totals: JudgedRow) =>
   })
 
 /** A campaign below what a part of names says. */
-const inPart = (row: WeighRow): boolean => row.level === 'campaign' && row.parentKey !== null
+const inPart = (row: WeighRow): boolean => row.level === 'campaign' && pathAbove(row) !== null
 
 interface RowProps {
   row: WeighRow
@@ -326,6 +319,7 @@ interface RowProps {
 }
 
 function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
+  const networkName = useNetworkName()
   const title = titleOf(row)
   return (
     <Flex
@@ -375,7 +369,7 @@ function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
         </Text>
         {row.level === 'campaign' && (
           <Text color="quiet" fontWeight="400" fontSize="11px" flexShrink={0} ml="auto">
-            {row.network}
+            {networkName(row.network)}
           </Text>
         )}
       </Flex>

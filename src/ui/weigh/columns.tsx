@@ -2,9 +2,9 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import type { ColumnDef } from '@tanstack/react-table'
 import { WHOLE } from '@/core/evidence/place'
-import type { Figure, Scope } from '@/core/weigh/evidenceOf'
-import { ratio } from '@/core/weigh/figures'
-import type { JudgedRow } from '@/core/weigh/judge'
+import { costOf, ratio } from '@/core/weigh/figures'
+import type { Figure } from '@/core/weigh/openings'
+import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, ratioText, tenths, UNKNOWN } from '../format'
@@ -13,32 +13,11 @@ export interface WeighRow extends JudgedRow {
   below: WeighRow[]
 }
 
-/** The part of the account that a row stands for. */
-export function scopeOf(row: JudgedRow): Scope {
-  if (row.level === 'total') return row.network ? { network: row.network } : {}
-  const [of = '', within] = row.level === 'part' ? [undefined, row.key] : row.key.split('\u001e')
-  const [part, value] = within?.split('\u001f') ?? []
-  const named = part === undefined ? {} : { part, value: value ?? '' }
-  if (row.level === 'part') return named
-  const [network, campaign, ad_set, ad] = of.split('\u001f')
-  return {
-    ...named,
-    network,
-    campaign,
-    ...(ad_set === undefined ? {} : { ad_set }),
-    ...(ad === undefined ? {} : { ad }),
-  }
-}
 export const titleOf = (row: JudgedRow): string =>
   row.name || (row.level === 'part' ? 'not named so' : 'not broken down')
 
 const tracked = (row: JudgedRow) => (row.sums.provenCredit + row.sums.taggedCredit) / WHOLE
 const estimated = (row: JudgedRow) => row.sums.estimatedTenths / 10
-/** Spend for each of some results; null also where no network has told of any spend: that is not free. */
-function costOf({ sums }: JudgedRow, results: number): number | null {
-  const told = sums.spend > 0 || sums.impressions > 0 || sums.clicks > 0
-  return told ? ratio(sums.spend, results) : null
-}
 /** Credits are whole orders under most rules; a fraction is shown only when there is one. */
 const credit = (millionths: number) =>
   millionths % WHOLE === 0 ? count(millionths / WHOLE) : tenths(millionths / WHOLE)
@@ -83,7 +62,7 @@ const columns: Column[] = [
     width: 80,
     hint: 'from the networks’ delivery reports',
     value: r => r.sums.impressions,
-    cell: r => <Open row={r} figure="spend" shown={count(r.sums.impressions)} />,
+    cell: r => <Open row={r} figure="impressions" shown={count(r.sums.impressions)} />,
   },
   {
     id: 'clicks',
@@ -150,33 +129,40 @@ const columns: Column[] = [
     heading: 'cost claimed',
     width: 66,
     hint: 'spend for each claim',
-    value: r => costOf(r, r.sums.claimed),
-    cell: (r, f) => <Open row={r} figure="claims" shown={money(costOf(r, r.sums.claimed), f.currency)} />,
+    value: r => costOf(r.sums, r.sums.claimed),
+    cell: (r, f) => (
+      <Open row={r} figure="cost_claimed" shown={money(costOf(r.sums, r.sums.claimed), f.currency)} />
+    ),
   },
   {
     id: 'cost_tracked',
     heading: 'cost tracked',
     width: 66,
     hint: 'spend for each proven or tagged order',
-    value: r => costOf(r, tracked(r)),
-    cell: (r, f) => <Open row={r} figure="proven" shown={money(costOf(r, tracked(r)), f.currency)} />,
+    value: r => costOf(r.sums, tracked(r)),
+    cell: (r, f) => (
+      <Open row={r} figure="cost_tracked" shown={money(costOf(r.sums, tracked(r)), f.currency)} />
+    ),
   },
   {
     id: 'cost',
     heading: 'cost estimated',
     width: 132,
     hint: 'spend for each estimated order, with its range',
-    value: r => costOf(r, estimated(r)),
+    value: r => costOf(r.sums, estimated(r)),
     cell: (r, f) => {
-      const cost = costOf(r, estimated(r))
+      const cost = costOf(r.sums, estimated(r))
       return (
-        <Ranged low={money(costOf(r, r.high), f.currency)} high={money(costOf(r, r.low), f.currency)}>
+        <Ranged
+          low={money(costOf(r.sums, r.high), f.currency)}
+          high={money(costOf(r.sums, r.low), f.currency)}
+        >
           <Text
             as="span"
             fontWeight="650"
             color={cost !== null && f.line !== null && cost > f.line ? 'alarm' : undefined}
           >
-            <Open row={r} figure="estimated" shown={money(cost, f.currency)} />
+            <Open row={r} figure="cost" shown={money(cost, f.currency)} />
           </Text>
         </Ranged>
       )
@@ -188,9 +174,7 @@ const columns: Column[] = [
     width: 48,
     hint: 'value of estimated orders over spend',
     value: r => ratio(r.sums.estimatedValue, r.sums.spend),
-    cell: r => (
-      <Open row={r} figure="estimated" shown={ratioText(ratio(r.sums.estimatedValue, r.sums.spend))} />
-    ),
+    cell: r => <Open row={r} figure="roas" shown={ratioText(ratio(r.sums.estimatedValue, r.sums.spend))} />,
   },
   {
     id: 'verdict',

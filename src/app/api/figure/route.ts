@@ -1,11 +1,11 @@
 import { readAddress } from '@/app/frame'
-import { figures } from '@/core/weigh/evidenceOf'
+import { figures } from '@/core/weigh/openings'
 import { ask } from '@/server/compute/ask'
 import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
-/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=`. */
+/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=&skip=`. */
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
   const figure = figures.find(f => f === query.figure)
@@ -18,6 +18,7 @@ export const GET = answering(async request => {
       period,
       scope: { network, campaign, ad_set, ad, part, value, nowhere },
       figure,
+      skip: Math.max(0, Math.trunc(Number(query.skip ?? 0)) || 0),
     }),
   )
 })

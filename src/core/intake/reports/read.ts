@@ -1,5 +1,6 @@
 import { type Day, formatDay } from '../../shared/days'
 import { currencyExponent, formatAmount, minor, parseAmount } from '../../shared/money'
+import { pathKey } from '../../shared/path'
 import { type Cells, type Reject, rowReader } from '../fields'
 import { type ClaimSumRow, type DeliveryRow, exchangeFiles } from '../records'
 import type { Level } from '../tree'
@@ -128,14 +129,9 @@ export function readReport(
 }
 
 function addDelivery(sums: Map<string, DeliveryRow>, row: DeliveryRow): void {
-  const key = [
-    row.date,
-    row.campaign_id,
-    row.ad_set_id,
-    row.ad_id,
-    row.currency,
-    ...segments.map(s => row[s]),
-  ].join('\u001f')
+  const { date, campaign_id, ad_set_id, ad_id, currency } = row
+  const parts = [campaign_id, ad_set_id, ad_id, currency, ...segments.map(s => row[s])]
+  const key = pathKey(String(date), ...parts.map(part => part ?? ''))
   const sum = sums.get(key)
   if (!sum) return void sums.set(key, row)
   sum.spend = minor(sum.spend + row.spend)
@@ -144,7 +140,7 @@ function addDelivery(sums: Map<string, DeliveryRow>, row: DeliveryRow): void {
 }
 
 function addClaims(sums: Map<string, ClaimSumRow>, row: ClaimSumRow): void {
-  const key = [row.date, row.ad_id, row.conversion].join('\u001f')
+  const key = pathKey(String(row.date), row.ad_id, row.conversion)
   const sum = sums.get(key)
   if (!sum) return void sums.set(key, row)
   sum.click_through += row.click_through

@@ -1,0 +1,75 @@
+import { WHOLE } from '../evidence/place'
+import { inPeriod, type Period } from '../shared/days'
+import { valueParts } from './credits'
+import type { Evidence } from './evidence'
+import { noSums, type Sums } from './figures'
+
+/** How far the estimates of a leaf may be off, in parts that rows add up each in its own way. */
+export interface Spread {
+  certain: number
+  variance: number
+  slopeNetwork: number
+  slopeOwn: number
+  leafVariance: number
+}
+
+/** Sums and spreads of each leaf in a period, by the leaf's number. */
+export interface LeafSums {
+  sums: Sums[]
+  spreads: Spread[]
+}
+
+export function sumLeaves({ data, placements, estimate }: Evidence, period: Period): LeafSums {
+  const sums = data.tree.leaves.map(noSums)
+  const spreads = data.tree.leaves.map((_, leaf) => ({
+    certain: 0,
+    variance: 0,
+    slopeNetwork: 0,
+    slopeOwn: 0,
+    leafVariance: estimate.leafVariance[leaf] ?? 0,
+  }))
+  for (const row of data.delivery) {
+    if (!inPeriod(row.day, period)) continue
+    const sum = sums[row.leaf]!
+    sum.spend += row.spend
+    sum.impressions += row.impressions
+    sum.clicks += row.clicks
+  }
+  for (const claim of data.claims) {
+    if (!inPeriod(claim.day, period)) continue
+    sums[claim.leaf]!.claimed += 1
+    sums[claim.leaf]!.claimedValue += claim.value
+  }
+  const expected = new Float64Array(sums.length)
+  const value = new Float64Array(sums.length)
+  for (const share of estimate.shares) {
+    const order = data.orders[share.order]!
+    if (!inPeriod(order.day, period)) continue
+    const spread = spreads[share.leaf]!
+    expected[share.leaf]! += share.seen + share.unseen
+    value[share.leaf]! += (share.seen + share.unseen) * order.value
+    spread.variance += share.variance
+    spread.slopeNetwork += share.slopeNetwork
+    spread.slopeOwn += share.slopeOwn
+  }
+  data.orders.forEach((order, o) => {
+    if (!order.counts || !inPeriod(order.day, period)) return
+    const placement = placements[o]!
+    const parts = valueParts(order.value, placement.credits)
+    placement.credits.forEach((credit, i) => {
+      const sum = sums[credit.leaf]!
+      sum.trackedValue += parts[i]!
+      sum[placement.grade === 'proven' ? 'provenCredit' : 'taggedCredit'] += credit.share
+      spreads[credit.leaf]!.certain += credit.share / WHOLE
+    })
+  })
+  sums.forEach((sum, leaf) => {
+    sum.estimatedTenths = Math.round(expected[leaf]! * 10)
+    sum.estimatedValue = Math.round(value[leaf]!)
+  })
+  return { sums, spreads }
+}
+
+/** Numbers of the leaves of which anything is known. */
+export const activeLeaves = (sums: readonly Sums[]): number[] =>
+  sums.flatMap((sum, leaf) => (Object.values(sum).some(v => v !== 0) ? [leaf] : []))

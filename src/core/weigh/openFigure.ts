@@ -1,0 +1,271 @@
+import { claimingNetworks } from '../estimate/estimate'
+import { allCauses, causes, type GapCause } from '../evidence/causes'
+import { type Reconciliation, reconcile } from '../evidence/gap'
+import { leadingLeaf, type Placement, WHOLE } from '../evidence/place'
+import { inPeriod, type Period, spanOf, zoneClock } from '../shared/days'
+import { valueParts } from './credits'
+import type { Evidence } from './evidence'
+import { costOf, ratio } from './figures'
+import type { Figure } from './openings'
+import { inScope, type Scope } from './scope'
+
+/** One order behind a figure. */
+export interface OpenedOrder {
+  /** number of the order in the dataset */
+  order: number
+  /** how much of it is in the figure, 0–1 */
+  part: number
+  /** what an estimate adds for orders like it that neither witness saw */
+  added: number
+  /** what it adds to the figure's worth, in minor units; not whole for estimates */
+  worth: number
+}
+
+/** One day of delivery behind a figure; spend in minor units. */
+export interface OpenedDay {
+  day: number
+  spend: number
+  impressions: number
+  clicks: number
+  /** ad clicks of that day that arrived and count */
+  seen: number
+}
+
+export interface OpenedFigure {
+  /** the figure, worked out from the lists; money in minor units, null where there is nothing to divide by */
+  amount: number | null
+  /** what its orders or claims are worth; for `value_differs` by how much */
+  worth: number
+  /** in order of time */
+  orders: OpenedOrder[]
+  /** numbers of claims in the dataset, in order of time */
+  claims: number[]
+  days: OpenedDay[]
+}
+
+interface Asked {
+  evidence: Evidence
+  fates: Reconciliation
+  period: Period
+  scope: Scope
+  within: (leaf: number) => boolean
+}
+
+const nothing: OpenedFigure = { amount: 0, worth: 0, orders: [], claims: [], days: [] }
+
+/** What stands behind one figure of a scope and period; captures are of all days. */
+export function openFigure(evidence: Evidence, figure: Figure, scope: Scope, period: Period): OpenedFigure {
+  const { data, placements, matches } = evidence
+  const asked: Asked = {
+    evidence,
+    fates: reconcile(data, placements, matches, period),
+    period,
+    scope,
+    within: leaf => inScope(data.tree.leaves[leaf], scope),
+  }
+  return openers[figure](asked)
+}
+
+type Opener = (asked: Asked) => OpenedFigure
+
+const openers: Record<Figure, Opener> = {
+  orders: asked => ordersOfFate(asked, () => true),
+  claims: asked => claimsOfFate(asked, () => true),
+  matched: asked => pairs(asked, () => true),
+  proven: asked => credited(asked, ['proven']),
+  tagged: asked => credited(asked, ['tagged']),
+  tracked: asked => credited(asked, ['proven', 'tagged']),
+  estimated,
+  spend: asked => delivered(asked, 'spend'),
+  impressions: asked => delivered(asked, 'impressions'),
+  clicks: asked => delivered(asked, 'clicks'),
+  clicks_seen: asked => delivered(asked, 'seen'),
+  cost_claimed: asked => costFor(asked, openers.claims(asked)),
+  cost_tracked: asked => costFor(asked, openers.tracked(asked)),
+  cost: asked => costFor(asked, openers.estimated(asked)),
+  roas: asked => {
+    const orders = openers.estimated(asked)
+    const spend = openers.spend(asked)
+    return { ...orders, days: spend.days, amount: ratio(orders.worth, spend.amount ?? 0) }
+  },
+  network_capture: networkCapture,
+  own_capture: ownCapture,
+  ...(Object.fromEntries(allCauses.map(cause => [cause, openerOfCause(cause)])) as Record<GapCause, Opener>),
+}
+
+function openerOfCause(cause: GapCause): Opener {
+  const { side } = causes[cause]
+  if (side === 'order') return asked => ordersOfFate(asked, fate => fate === cause)
+  if (side === 'claim') return asked => claimsOfFate(asked, fate => fate === cause)
+  return asked => pairs(asked, (order, claim) => order !== claim)
+}
+
+function costFor(asked: Asked, results: OpenedFigure): OpenedFigure {
+  const { days } = openers.spend(asked)
+  const sum = (pick: 'spend' | 'impressions' | 'clicks') => days.reduce((all, day) => all + day[pick], 0)
+  const delivery = { spend: sum('spend'), impressions: sum('impressions'), clicks: sum('clicks') }
+  return { ...results, days, amount: costOf(delivery, results.amount ?? 0) }
+}
+
+function ordersOfFate(
+  { evidence: { data }, fates, within }: Asked,
+  match: (fate: NonNullable<Reconciliation['orders'][number]>) => boolean,
+): OpenedFigure {
+  const orders = data.orders.flatMap(({ value }, order) => {
+    const fate = fates.orders[order]
+    return fate && within(fates.leafOf[order]!) && match(fate)
+      ? [{ order, part: 1, added: 0, worth: value }]
+      : []
+  })
+  return { ...nothing, orders, amount: orders.length, worth: worthOf(orders) }
+}
+
+function claimsOfFate(
+  { evidence: { data }, fates, within }: Asked,
+  match: (fate: NonNullable<Reconciliation['claims'][number]>) => boolean,
+): OpenedFigure {
+  const claims = data.claims.flatMap((claim, c) => {
+    const fate = fates.claims[c]
+    return fate && within(claim.leaf) && match(fate) ? [c] : []
+  })
+  const worth = claims.reduce((sum, c) => sum + data.claims[c]!.value, 0)
+  return { ...nothing, claims, amount: claims.length, worth }
+}
+
+/** Orders with their claims, by what each side says that they are worth; their worth is the difference. */
+function pairs(asked: Asked, match: (orderValue: number, claimValue: number) => boolean): OpenedFigure {
+  const { evidence, fates } = asked
+  const { data } = evidence
+  const claimOf = (order: number) => data.claims[fates.claimOf[order]!]!
+  const both = ordersOfFate(asked, fate => fate === 'matched').orders.filter(({ order }) =>
+    match(data.orders[order]!.value, claimOf(order).value),
+  )
+  const orders = both.map(one => ({ ...one, worth: one.worth - claimOf(one.order).value }))
+  const claims = both.map(({ order }) => fates.claimOf[order]!)
+  return { ...nothing, orders, claims, amount: orders.length, worth: worthOf(orders) }
+}
+
+const worthOf = (orders: readonly OpenedOrder[]) => orders.reduce((sum, one) => sum + one.worth, 0)
+
+function credited(
+  { evidence: { data, placements }, period, within }: Asked,
+  grades: readonly Placement['grade'][],
+): OpenedFigure {
+  let millionths = 0
+  const orders = data.orders.flatMap((order, o) => {
+    const { grade, credits } = placements[o]!
+    if (!order.counts || !inPeriod(order.day, period) || !grades.includes(grade)) return []
+    const values = valueParts(order.value, credits)
+    const own = credits.flatMap(({ leaf, share }, i) => (within(leaf) ? [{ share, worth: values[i]! }] : []))
+    if (own.length === 0) return []
+    const share = own.reduce((sum, credit) => sum + credit.share, 0)
+    millionths += share
+    return [
+      { order: o, part: share / WHOLE, added: 0, worth: own.reduce((sum, credit) => sum + credit.worth, 0) },
+    ]
+  })
+  return { ...nothing, orders, amount: millionths / WHOLE, worth: worthOf(orders) }
+}
+
+/** Tenths and minor units are rounded at each leaf, as in every row that sums them. */
+function estimated({ evidence: { data, estimate }, period, within }: Asked): OpenedFigure {
+  const byOrder = new Map<number, OpenedOrder>()
+  const byLeaf = new Map<number, { orders: number; worth: number }>()
+  for (const { order, leaf, seen, unseen } of estimate.shares) {
+    const { day, value } = data.orders[order]!
+    if (!inPeriod(day, period) || !within(leaf)) continue
+    const one = byOrder.get(order) ?? { order, part: 0, added: 0, worth: 0 }
+    const worth = (seen + unseen) * value
+    byOrder.set(order, {
+      order,
+      part: one.part + seen,
+      added: one.added + unseen,
+      worth: one.worth + worth,
+    })
+    const sum = byLeaf.get(leaf) ?? { orders: 0, worth: 0 }
+    byLeaf.set(leaf, { orders: sum.orders + seen + unseen, worth: sum.worth + worth })
+  }
+  const sums = [...byLeaf.values()]
+  return {
+    ...nothing,
+    orders: [...byOrder.values()].sort((a, b) => a.order - b.order),
+    amount: sums.reduce((sum, leaf) => sum + Math.round(leaf.orders * 10), 0) / 10,
+    worth: sums.reduce((sum, leaf) => sum + Math.round(leaf.worth), 0),
+  }
+}
+
+function delivered(
+  { evidence: { data }, period, within }: Asked,
+  pick: 'spend' | 'impressions' | 'clicks' | 'seen',
+): OpenedFigure {
+  const byDay = new Map<number, OpenedDay>()
+  const at = (day: number) => {
+    const found = byDay.get(day) ?? { day, spend: 0, impressions: 0, clicks: 0, seen: 0 }
+    byDay.set(day, found)
+    return found
+  }
+  for (const row of data.delivery) {
+    if (!inPeriod(row.day, period) || !within(row.leaf)) continue
+    const sum = at(row.day)
+    sum.spend += row.spend
+    sum.impressions += row.impressions
+    sum.clicks += row.clicks
+  }
+  const { clicks, settings } = data
+  const span = spanOf(period, settings.time_zone)
+  const clock = zoneClock(settings.time_zone)
+  for (let c = 0; c < clicks.count; c++) {
+    const when = clicks.at[c]!
+    if (when < span.from || when >= span.until || clicks.uncounted.has(c) || !within(clicks.leaf[c]!))
+      continue
+    at(clock(when).day).seen += 1
+  }
+  const days = [...byDay.values()].sort((a, b) => a.day - b.day)
+  return { ...nothing, days, amount: days.reduce((sum, day) => sum + day[pick], 0) }
+}
+
+/** Of the orders that we track to the scope's network, over all days, those that it claims as well. */
+function networkCapture({ evidence, scope }: Asked): OpenedFigure {
+  const { data, placements } = evidence
+  const network = data.tree.networks.indexOf(scope.network ?? '')
+  const claimed = claimedBy(evidence, network)
+  const orders = data.orders.flatMap(({ counts, value }, order) => {
+    const leaf = leadingLeaf(placements[order]!)
+    if (!counts || leaf < 0 || data.tree.networkOf[leaf] !== network) return []
+    return [{ order, part: claimed.has(order) ? 1 : 0, added: 0, worth: value }]
+  })
+  const both = orders.reduce((sum, { part }) => sum + part, 0)
+  const amount = claimingNetworks(data).has(network) ? ratio(both, orders.length) : null
+  return { ...nothing, orders, amount, worth: worthOf(orders) }
+}
+
+/** Of the orders that are the network's by its own claims, over all days, those that we track to it. */
+function ownCapture({ evidence, scope }: Asked): OpenedFigure {
+  const { data, placements, estimate } = evidence
+  const network = data.tree.networks.indexOf(scope.network ?? '')
+  const claimed = claimedBy(evidence, network)
+  const parts = new Map<number, number>()
+  data.orders.forEach(({ counts }, order) => {
+    const leaf = leadingLeaf(placements[order]!)
+    if (counts && claimed.has(order) && leaf >= 0 && data.tree.networkOf[leaf] === network)
+      parts.set(order, 1)
+  })
+  const both = parts.size
+  for (const { order, leaf, seen } of estimate.shares)
+    if (placements[order]!.credits.length === 0 && data.tree.networkOf[leaf] === network)
+      parts.set(order, (parts.get(order) ?? 0) + seen)
+  const orders = [...parts]
+    .sort((a, b) => a[0] - b[0])
+    .map(([order, part]) => ({ order, part, added: 0, worth: part * data.orders[order]!.value }))
+  const all = orders.reduce((sum, { part }) => sum + part, 0)
+  return { ...nothing, orders, amount: ratio(both, all), worth: worthOf(orders) }
+}
+
+/** Orders that a network claims by click. */
+const claimedBy = ({ data, matches }: Evidence, network: number): ReadonlySet<number> =>
+  new Set(
+    matches.flatMap(({ order }, c) => {
+      const claim = data.claims[c]!
+      return order >= 0 && claim.kind === 'click' && claim.network === network ? [order] : []
+    }),
+  )

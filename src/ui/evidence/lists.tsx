@@ -1,0 +1,164 @@
+'use client'
+import { Box, Button, Flex, Heading, Text } from '@chakra-ui/react'
+import Link from 'next/link'
+import type { ReactNode } from 'react'
+import type { FigureView } from '@/server/compute/views'
+import { count, instant, money, percent, tenths } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
+import { GradeMark } from './texture'
+import { fateWords, matchedByWords, placedByWords } from './words'
+
+function List({
+  title,
+  left,
+  more,
+  children,
+}: {
+  title: ReactNode
+  /** how many more there are */
+  left: number
+  more: () => void
+  children: ReactNode
+}) {
+  return (
+    <Box mt="4">
+      <Heading as="h3" fontSize="13px" fontWeight="650" lineHeight="1.5">
+        {title}
+      </Heading>
+      {children}
+      {left > 0 && (
+        <Button size="xs" variant="outline" borderRadius="0" mt="2" onClick={more}>
+          Show more: {count(left)} before these
+        </Button>
+      )}
+    </Box>
+  )
+}
+
+const Line = ({ children }: { children: ReactNode }) => (
+  <Box borderTopWidth="1px" borderColor="hairline" py="1.5">
+    {children}
+  </Box>
+)
+
+/** The orders behind a figure, the latest first, each with its part in it where that is not the whole. */
+export function OrderList({ view, zone, more }: { view: FigureView; zone: string; more: () => void }) {
+  const networkName = useNetworkName()
+  const { currency, orders, orderCount, orderParts, orderAdded, worth, figure } = view
+  if (orderCount === 0) return null
+  const whole = orderParts + orderAdded
+  const inFigure = Math.abs(whole - orderCount) < 0.05 ? '' : `, ${tenths(whole)} of them in the figure`
+  return (
+    <List
+      title={`${count(orderCount)} ${orderCount === 1 ? 'order' : 'orders'}${inFigure}, ${figure === 'value_differs' ? 'by' : 'worth'} ${money(worth, currency)} ${currency}`}
+      left={orderCount - orders.length}
+      more={more}
+    >
+      {orders.map(order => (
+        <Line key={order.id}>
+          <Flex justify="space-between" gap="2">
+            <Box asChild fontFamily="mono" fontSize="12px" textDecoration="underline" overflowWrap="anywhere">
+              <Link href={`/intake/orders/${encodeURIComponent(order.id)}`}>{order.id}</Link>
+            </Box>
+            <GradeMark grade={order.grade} />
+            <Text>{money(order.value, currency)}</Text>
+          </Flex>
+          <Text color="quiet" fontSize="12px">
+            {[
+              instant(order.at, zone),
+              order.part < 0.9995 && `${percent(order.part)} of it`,
+              order.added >= 0.05 && `+ ${tenths(order.added)} like it`,
+              order.by && placedByWords[order.by],
+              ...order.credits.map(
+                c =>
+                  `${networkName(c.network)} › ${c.campaign || 'campaign unknown'} › ${c.ad || 'ad unknown'}${c.share < 1 ? ` (${percent(c.share)})` : ''}`,
+              ),
+              order.fate && fateWords(order.fate),
+            ]
+              .filter(Boolean)
+              .join(' · ')}
+          </Text>
+        </Line>
+      ))}
+    </List>
+  )
+}
+
+/** The claims behind a figure, the latest first. */
+export function ClaimList({ view, zone, more }: { view: FigureView; zone: string; more: () => void }) {
+  const networkName = useNetworkName()
+  const { currency, claims, claimCount, claimValue } = view
+  if (claimCount === 0) return null
+  return (
+    <List
+      title={`${count(claimCount)} ${claimCount === 1 ? 'claim' : 'claims'}, worth ${money(claimValue, currency)} ${currency}`}
+      left={claimCount - claims.length}
+      more={more}
+    >
+      {claims.map((claim, i) => (
+        <Line key={i}>
+          <Flex justify="space-between" gap="2">
+            <Text overflowWrap="anywhere">
+              {networkName(claim.network)} › {claim.ad}
+            </Text>
+            <Text>{money(claim.value, currency)}</Text>
+          </Flex>
+          <Text color="quiet" fontSize="12px">
+            {[
+              claim.at === null ? claim.day : instant(claim.at, zone),
+              `by ${claim.kind}`,
+              claim.order
+                ? `order ${claim.order.id}${claim.matchedBy ? `, ${matchedByWords[claim.matchedBy]}` : ''}${claim.order.status === 'paid' ? '' : ` (${claim.order.status.replace('_', ' ')})`}`
+                : claim.transaction && `names order ${claim.transaction}`,
+              claim.fate && fateWords(claim.fate),
+            ]
+              .filter(Boolean)
+              .join(' · ')}
+          </Text>
+        </Line>
+      ))}
+    </List>
+  )
+}
+
+/** The days of delivery behind a figure, the latest first, with the clicks that arrived beside those billed. */
+export function DayList({ view: { days, currency } }: { view: FigureView }) {
+  if (days.length === 0) return null
+  const sum = (pick: 'spend' | 'impressions' | 'clicks' | 'seen') =>
+    days.reduce((all, day) => all + day[pick], 0)
+  const [billed, seen] = [sum('clicks'), sum('seen')]
+  return (
+    <Box mt="4">
+      <Text>
+        Delivery reports say {money(sum('spend'), currency)} {currency} for {count(sum('impressions'))}{' '}
+        impressions and {count(billed)} clicks. {count(seen)} ad clicks arrived at the tracking domain or came
+        in files
+        {seen > billed
+          ? ': more than are billed, since a shopper who comes back by the same address is not billed again, or a report is missing.'
+          : '.'}
+      </Text>
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th scope="col">day</th>
+            <th scope="col">spend</th>
+            <th scope="col">impressions</th>
+            <th scope="col">billed</th>
+            <th scope="col">arrived</th>
+          </tr>
+        </thead>
+        <tbody>
+          {days.map(day => (
+            <tr key={day.day}>
+              <th scope="row">{day.day}</th>
+              <td>{money(day.spend, currency)}</td>
+              <td>{count(day.impressions)}</td>
+              <td>{count(day.clicks)}</td>
+              <td>{count(day.seen)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Box>
+  )
+}
