@@ -62,6 +62,20 @@ async function attentionHere(workspace: string): Promise<Record<string, string>>
   return Object.fromEntries(Object.entries(said).flatMap(([path, why]) => (why ? [[path, why]] : [])))
 }
 
+/** What an address asks for that is not there, in sentences. */
+function unknownIn(search: Search, isNetwork: (id: string) => boolean): string[] {
+  const network = one(search.network)
+  const days = (['from', 'to'] as const).flatMap(key => {
+    const text = one(search[key])
+    return text !== undefined && parseDay(text) === null
+      ? [`“${text}” in the address is no day: write ${key}=2026-10-05.`]
+      : []
+  })
+  return network !== undefined && !isNetwork(network)
+    ? [`There is no network “${network}”: nothing is shown of it. Choose one above.`, ...days]
+    : days
+}
+
 export async function buildFrame(search: Search): Promise<Frame> {
   const [workspace, address] = [await workspaceHere(), await readAddress(search)]
   const networks = await listNetworks(sharedDatabase(), workspace.id)
@@ -75,6 +89,7 @@ export async function buildFrame(search: Search): Promise<Frame> {
     span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },
     network: address.scope.network ?? null,
     attention: await attentionHere(workspace.id),
+    unknown: unknownIn(search, id => networks.includes(id) || id in networkNames),
     networks: networks
       .map(id => ({ id, name: networkNames[id] ?? id }))
       .sort((a, b) => a.name.localeCompare(b.name)),

@@ -7,7 +7,7 @@ import type { ReactNode } from 'react'
 import { Provider } from '@/ui/Provider'
 
 export const metadata: Metadata = {
-  title: 'Aequant',
+  title: { default: 'Aequant', template: '%s · Aequant' },
   description: 'What one result cost, with the evidence behind it.',
 }
 

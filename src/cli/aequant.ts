@@ -118,7 +118,7 @@ command('market', 'write the demo market as exchange files, with truth.json besi
   .option('--days <n>', 'length in days', wholeAbove(1), 75)
   .option('--scale <s>', 'multiplies clicks and orders', toNumber, 1)
   .option('--copies <n>', 'copies of every campaign', wholeAbove(1), 1)
-  .option('--end <date>', 'last day', toDay, parseDay(USUAL_END)!)
+  .addOption(new Option('--end <date>', 'last day').argParser(toDay).default(parseDay(USUAL_END)!, USUAL_END))
   .option('--json', 'what was written, as JSON')
   .action(async options => {
     const { simulateMarket } = await import('@/practice/market/simulate')

@@ -9,9 +9,12 @@ const columns: [heading: string, width: number, cell: (row: ReportRow) => string
   ['proven', 8, row => cell(row.proven, 0)],
   ['tagged', 8, row => cell(row.tagged, 0)],
   ['estimated', 18, row => `${cell(row.estimate.orders, 1)} (${row.estimate.low}–${row.estimate.high})`],
-  ['cost/result', 12, row => cell(row.cost_per_result.estimate)],
+  ['cost/result', 12, row => cell(isBilled(row) ? row.cost_per_result.estimate : null)],
   ['verdict', 8, row => row.verdict.kind],
 ]
+
+/** What nobody billed is not free. */
+const isBilled = ({ spend, impressions, clicks }: ReportRow) => spend > 0 || impressions > 0 || clicks > 0
 
 /** The judgement as a table for a terminal. */
 export function printJudgement(report: JudgementReport): void {

@@ -133,6 +133,24 @@ export const listAlike = (database: Executor, workspace: string, { kind, reason,
       ),
     )
 
+/** Rejected rows of a kind of file, or of a network's reports, that still wait. */
+export const waitingRows = (
+  database: Executor,
+  workspace: string,
+  facts: { file: string; network?: string },
+) =>
+  database
+    .select({ id: setAside.id, raw: setAside.raw })
+    .from(setAside)
+    .where(
+      and(
+        eq(setAside.workspace, workspace),
+        eq(setAside.kind, 'row'),
+        isNull(setAside.settled),
+        sql`${setAside.facts} @> ${JSON.stringify(facts)}::jsonb`,
+      ),
+    )
+
 export async function settle(
   database: Executor,
   workspace: string,

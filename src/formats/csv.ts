@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import { type Cells, LONGEST_CELL, type Reject, type RejectReason, rowReader } from '@/core/intake/fields'
 import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+import { evenBreaks, withoutStrayQuotes } from './lineBreaks'
 
 const refusals = {
   empty: file => `${file} is empty. It needs a header line and rows.`,
@@ -73,23 +74,33 @@ export function readEachRow<Kind extends FileKind>(
 ): ReadColumns {
   const { schema, columns: known } = exchangeFiles[kind]
   const readRow = rowReader(schema)
-  const text = content.replace(/^\uFEFF/, '')
+  const { text, damaged } = soundText(content)
   const { header, keys } = readHeader(kind, text, file)
   const blank: Cells = Object.fromEntries(known.map(column => [column, null]))
-  const rejected: Reject[] = []
+  const rejected: Reject[] = damaged.map(({ line, text }) => ({
+    line,
+    column: keys[0] ?? '',
+    reason: 'bad_quotes',
+    text,
+  }))
   const takeCells = (cells: string[], at: number, errors: readonly Papa.ParseError[]) => {
     if (at === 1) return
     const row: Cells = { ...blank }
     let long: string | undefined
     for (let i = 0; i < keys.length; i++) {
-      const cell = (cells[i] ?? '').trim()
+      const cell = cells[i] ?? ''
       if (cell.length > LONGEST_CELL) long = keys[i]
       row[keys[i]!] = unescapeFormula(cell) || null
     }
     const shape = shapeProblem(cells.length, keys.length, errors)
     if (shape || long) {
       const column = long ?? keys[Math.min(cells.length, keys.length) - 1] ?? ''
-      rejected.push({ line: at, column, reason: shape ?? 'too_long' })
+      rejected.push({
+        line: at,
+        column,
+        reason: shape ?? 'too_long',
+        text: cells.join(',').slice(0, LONGEST_CELL),
+      })
       return
     }
     const read = readRow(row)
@@ -98,6 +109,7 @@ export function readEachRow<Kind extends FileKind>(
     rejected.push({ line: at, ...read, value: given[read.column]?.slice(0, 80) ?? '', cells: given })
   }
   eachLine(text, takeCells)
+  rejected.sort((a, b) => a.line - b.line)
   return {
     columns: header.map((h, i) => ({
       header: h,
@@ -114,7 +126,7 @@ export function cellsOnLines(
   file: string,
   lines: ReadonlySet<number>,
 ): Map<number, Record<string, string>> {
-  const text = content.replace(/^\uFEFF/, '')
+  const { text } = soundText(content)
   const { keys } = readHeader(kind, text, file)
   const found = new Map<number, Record<string, string>>()
   eachLine(text, (cells, line) => lines.has(line) && found.set(line, cellsOf(keys, cells)))
@@ -122,22 +134,63 @@ export function cellsOnLines(
 }
 
 const cellsOf = (keys: readonly string[], cells: readonly string[]) =>
-  Object.fromEntries(keys.map((key, i) => [key, unescapeFormula((cells[i] ?? '').trim())]))
+  Object.fromEntries(keys.map((key, i) => [key, unescapeFormula(cells[i] ?? '')]))
 
-/** Hands over each row with the line on which it begins, from 1; empty lines are left out. */
+/** A file's text with what damages more than its own line taken out; `damaged` are the lines, from 1. */
+export const soundText = (content: string, delimiter = ',') =>
+  withoutStrayQuotes(evenBreaks(content.replace(/^\uFEFF/, '')), delimiter)
+
+/**
+ * Hands over each row with the line on which it begins, from 1; empty lines are left out. Spaces around a
+ * cell are no part of it, those within quotation marks are. A row of several lines in which quotation marks
+ * stand wrong is read line by line, so that only those lines are lost that hold one.
+ */
 export function eachLine(
   text: string,
   take: (cells: string[], line: number, errors: readonly Papa.ParseError[]) => void,
   delimiter = ',',
 ): void {
-  const breakable = text.includes('"')
+  const quoted = text.includes('"')
   let line = 1
-  const step = (cells: string[], errors: readonly Papa.ParseError[]) => {
-    const at = line
-    line += 1 + (breakable ? countBreaks(cells) : 0)
-    if (!(cells.length === 1 && cells[0] === '')) take(cells, at, errors)
-  }
-  Papa.parse<string[]>(text, { delimiter, step: ({ data, errors }) => step(data, errors) })
+  let begin = 0
+  Papa.parse<string[]>(text, {
+    delimiter,
+    step: ({ data, errors, meta }) => {
+      const at = line
+      const breaks = quoted ? countBreaks(data) : 0
+      const raw = () => text.slice(begin, meta.cursor)
+      if (breaks > 0 && errors.some(isOfQuotes))
+        for (const [i, own] of raw()
+          .split(/\r?\n/)
+          .slice(0, breaks + 1)
+          .entries()) {
+          const read = Papa.parse<string[]>(own, { delimiter })
+          if (own !== '')
+            take(
+              trimmed(read.data[0] ?? [], () => own),
+              at + i,
+              read.errors,
+            )
+        }
+      else if (!(data.length === 1 && data[0] === ''))
+        take(quoted ? trimmed(data, raw) : data.map(cell => cell.trim()), at, errors)
+      line += 1 + breaks
+      begin = meta.cursor
+    },
+  })
+}
+
+const isOfQuotes = (error: Papa.ParseError) => error.type === 'Quotes'
+
+/** Cells without the spaces around them; what stands in quotation marks keeps its own. */
+function trimmed(cells: readonly string[], raw: () => string): string[] {
+  let row: string | undefined
+  return cells.map(cell => {
+    const bare = cell.trim()
+    if (bare === cell) return cell
+    row ??= raw()
+    return row.includes(`"${cell.replaceAll('"', '""')}"`) ? cell : bare
+  })
 }
 
 function readHeader(kind: FileKind, text: string, file: string): { header: string[]; keys: string[] } {
@@ -163,12 +216,12 @@ function shapeProblem(
   columns: number,
   errors: readonly Papa.ParseError[],
 ): RejectReason | null {
-  if (errors.some(e => e.type === 'Quotes')) return 'bad_quotes'
+  if (errors.some(isOfQuotes)) return 'bad_quotes'
   return cells > columns ? 'extra_cells' : cells < columns ? 'missing_cells' : null
 }
 
 /** Looks at the start alone: the rest of a formula may hold any line break, of which `.` knows four. */
-const formula = /^[=+\-@\t\r]/
+const formula = /^[=+\-@\t\r']/
 
 /** Undoes what `writeCsv` does to a formula, so that an export read back is the same. */
 const unescapeFormula = (cell: string) =>
@@ -181,9 +234,11 @@ function countBreaks(cells: readonly string[]): number {
   return breaks
 }
 
+const hasOuterSpace = (value: unknown) => typeof value === 'string' && value !== value.trim()
+
 /** Writes CSV with a header line; text that a spreadsheet would run as a formula is escaped. */
 export function writeCsv(columns: readonly string[], rows: readonly Record<string, unknown>[]): string {
   const fields = [...columns]
   const data = rows.map(row => fields.map(field => row[field] ?? ''))
-  return `${Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: formula })}\n`
+  return `${Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: formula, quotes: hasOuterSpace })}\n`
 }

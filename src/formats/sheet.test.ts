@@ -47,6 +47,7 @@ describe('a table of any columns', () => {
     const text = '\uFEFFMy report\n\nDay\tCost\tCost\n2026-10-01\t1.00\t2.00\n'
     const bytes = Uint8Array.from(Buffer.from(text, 'utf16le'))
     expect(readSheet(decodeText(bytes), 'report')).toEqual({
+      damaged: [],
       header: ['Day', 'Cost', 'Cost (2)'],
       lines: [{ cells: ['2026-10-01', '1.00', '2.00'], line: 4 }],
     })

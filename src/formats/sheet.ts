@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import type { ReportLine } from '@/core/intake/reports/read'
-import { eachLine, FileRefused } from './csv'
+import { eachLine, FileRefused, soundText } from './csv'
+import { type Damaged, evenBreaks } from './lineBreaks'
 
 const FIRST_LINES = 20
 const DELIMITERS = [',', ';', '\t', '|']
@@ -18,12 +19,16 @@ export function decodeText(bytes: Uint8Array): string {
  * Reads a table of any columns from delimited text: the mark between cells is found out, and lines above
  * the headings are left out.
  *
+ * @returns with the lines that could not be told apart into cells
  * @throws FileRefused when there is no table in it
  */
-export function readSheet(content: string, file: string): { header: string[]; lines: ReportLine[] } {
-  const text = content.replace(/^\uFEFF/, '')
-  if (text.includes('\u0000')) throw new FileRefused('not_text', { file })
-  const delimiter = findDelimiter(text.slice(0, 50_000))
+export function readSheet(
+  content: string,
+  file: string,
+): { header: string[]; lines: ReportLine[]; damaged: Damaged[] } {
+  if (content.includes('\u0000')) throw new FileRefused('not_text', { file })
+  const delimiter = findDelimiter(evenBreaks(content).slice(0, 50_000))
+  const { text, damaged } = soundText(content, delimiter)
   const all: ReportLine[] = []
   eachLine(text, (cells, line) => all.push({ cells, line }), delimiter)
   const filled = (line: ReportLine | undefined) => line?.cells.filter(c => c.trim() !== '').length ?? 0
@@ -31,7 +36,7 @@ export function readSheet(content: string, file: string): { header: string[]; li
   const at = all.findIndex(line => filled(line) >= most * 0.8)
   const heading = all[at]
   if (!heading || most < 2 || heading.cells.length > MOST_CELLS) throw new FileRefused('no_table', { file })
-  return { header: distinct(heading.cells), lines: all.slice(at + 1) }
+  return { header: distinct(heading.cells), lines: all.slice(at + 1), damaged }
 }
 
 /** The mark that parts the first lines into most cells, as many in each. */

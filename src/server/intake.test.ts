@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { formatDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { loadRecords } from '@/data/exchange'
+import { countAside } from '@/data/intake'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, type Workspace } from '@/data/workspace'
 import { FileRefused, writeCsv } from '@/formats/csv'
@@ -96,6 +97,40 @@ describe('importing', () => {
     })
     expect(await exportFiles(database, workspace)).toEqual(before)
     expect((await findWorkspace(database, 'w'))!.version).toBe(version)
+  })
+  it('lets go of rejected rows when their correction is in, and of no others', async () => {
+    const header = 'order_id,ordered_at,status,currency,total,note'
+    const row = (id: string, rest: string) => `${id},2026-10-06T10:00:00Z,${rest}`
+    const file = (...rows: string[]) => [header, ...rows, ''].join('\n')
+    const waiting = () => countAside(database, 'w')
+    const none = await waiting()
+    const bad = file(
+      row('R1', 'lost,EUR,10.00,a'),
+      row('R2', 'paid,EUR,1O.00,b'),
+      row('', 'paid,EUR,12.00,c'),
+      row('R4', 'paid,EUR,13.00,"d'),
+    )
+    expect((await importFile(database, workspace, 'orders', bad, { file: 'may.csv' })).rejected).toHaveLength(
+      4,
+    )
+    expect(await waiting()).toBe(none + 4)
+    // Another file of the same name, with other orders on the same lines, corrects nothing.
+    const other = file(
+      ...['S1', 'S2', 'S3', 'S4'].map(id => `${id},2026-10-07T11:00:00Z,refunded,EUR,99.00,z`),
+    )
+    await importFile(database, workspace, 'orders', other, { file: 'may.csv' })
+    expect(await waiting()).toBe(none + 4)
+    // The second row alone, in a file of its own.
+    await importFile(database, workspace, 'orders', file(row('R2', 'paid,EUR,10.00,b')), { file: 'two.csv' })
+    expect(await waiting()).toBe(none + 3)
+    const good = file(
+      row('R1', 'paid,EUR,10.00,a'),
+      row('R2', 'paid,EUR,10.00,b'),
+      row('R3', 'paid,EUR,12.00,c'),
+      row('R4', 'paid,EUR,13.00,d'),
+    )
+    await importFile(database, workspace, 'orders', good, { file: 'may corrected.csv' })
+    expect(await waiting()).toBe(none)
   })
   it('sets aside what has no exchange rate, and takes it in once there is one', async () => {
     const foreign =

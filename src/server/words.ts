@@ -4,6 +4,7 @@ import type { RejectReason } from '@/core/intake/fields'
 export const rejectWords: Record<RejectReason, string> = {
   required: 'is empty but needed',
   not_a_date: 'is no date; write YYYY-MM-DD',
+  other_date_order: 'is a date only in another order of day and month: choose how dates are written, above',
   not_an_instant: 'is no instant with zone; write ISO 8601, such as 2026-10-05T14:30:00Z',
   not_a_count: 'is no whole number of 0 or more',
   not_a_currency: 'is no currency code; write three letters, such as EUR',

@@ -8,6 +8,7 @@ import { type Search, workspaceHere } from '../frame'
 import { Station } from '../Station'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Intake' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams

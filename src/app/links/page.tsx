@@ -6,6 +6,7 @@ import { Station } from '../Station'
 import { addAd, listHosts, putAdsOnPractice } from './actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Links' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   // The browser asks for the ads while it still reads the page; within the application it has asked already.

@@ -7,8 +7,10 @@ import { Station } from '../Station'
 import { attemptRule, removeRule, saveRule } from './actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Rules' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
+  const search = await searchParams
   const { id } = await workspaceHere()
   const rules = (await listRules(sharedDatabase(), id)).map(({ workspace: _, ...rule }) => rule)
   const site = await siteHome(sharedDatabase(), id)
@@ -17,8 +19,9 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
     rules.map(async rule => [rule.id, await tryRule(sharedDatabase(), id, rule, site, [], now)] as const),
   )
   return (
-    <Station search={await searchParams}>
+    <Station search={search}>
       <RulesScreen
+        opened={typeof search.rule === 'string' ? search.rule : null}
         rules={rules}
         results={(await listDefinitions(sharedDatabase(), id))
           .filter(d => !d.archived)

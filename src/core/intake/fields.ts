@@ -6,6 +6,7 @@ import { currencyExponent, type Minor, parseAmount } from '../shared/money'
 export type RejectReason =
   | 'required'
   | 'not_a_date'
+  | 'other_date_order'
   | 'not_an_instant'
   | 'not_a_count'
   | 'not_a_currency'
@@ -29,6 +30,8 @@ export interface Reject {
   value?: string
   /** the row as it came, by column; absent where it could not be told apart into cells */
   cells?: Record<string, string>
+  /** its text, where it could not */
+  text?: string
 }
 
 /** Longest cell that is taken; readers refuse a longer one before they look at the row. */

@@ -178,42 +178,49 @@ const adRow = z.object({
 })
 export type AdRow = z.infer<typeof adRow>
 
-/** The exchange files: the row schema of each (readers keep further columns beside what it gives), the columns it knows and those it cannot do without. */
+/** The exchange files: the row schema of each (readers keep further columns beside what it gives), the columns it knows, those it cannot do without, and those by which a person tells two rows apart. */
 export const exchangeFiles = {
   delivery: {
     schema: deliveryRow,
     columns: Object.keys(deliveryRow.in.shape),
     required: ['date', 'network', 'campaign_id', 'currency', 'spend'],
+    identity: ['date', 'network', 'campaign_id', 'ad_set_id', 'ad_id'],
   },
   clicks: {
     schema: clickRow,
     columns: Object.keys(clickRow.shape),
     required: ['click_id', 'clicked_at', 'network'],
+    identity: ['click_id'],
   },
   orders: {
     schema: orderRow,
     columns: Object.keys(orderRow.in.shape),
     required: ['order_id', 'ordered_at', 'status', 'currency', 'total'],
+    identity: ['order_id'],
   },
   claims: {
     schema: claimSumRow,
     columns: Object.keys(claimSumRow.shape),
     required: ['date', 'network', 'ad_id', 'conversion', 'click_through'],
+    identity: ['date', 'network', 'ad_id', 'conversion'],
   },
   'claim-rows': {
     schema: claimRow,
     columns: Object.keys(claimRow.shape),
     required: ['claimed_at', 'network', 'ad_id', 'conversion', 'kind'],
+    identity: ['network', 'ad_id', 'conversion', 'transaction_id'],
   },
   rates: {
     schema: rateRow,
     columns: Object.keys(rateRow.shape),
     required: ['date', 'base', 'quote', 'rate'],
+    identity: ['date', 'base', 'quote'],
   },
   ads: {
     schema: adRow,
     columns: Object.keys(adRow.shape),
     required: ['network', 'campaign_id', 'ad_id'],
+    identity: ['network', 'ad_id'],
   },
 } as const
 

@@ -45,6 +45,8 @@ function destinationFindings({
   const findings: LinkFinding[] = destination.repairs.map(code => ({ code, severity: 'warning', at }))
   if (/&[A-Za-z0-9_.-]+=/.test(destination.base))
     findings.push({ code: 'parameters_without_question_mark', severity: 'warning', at })
+  if (/^https?:\/\/[^/]*:[^/]*@/i.test(destination.base))
+    findings.push({ code: 'password_in_address', severity: 'error', at })
   if (destination.protocol !== 'https:' && !isLoopback(destination.host))
     findings.push({ code: 'not_https', severity: 'warning', at })
   const hosts = link.hosts ?? []

@@ -93,6 +93,9 @@ function splitFragment(fragment: string, planKeys: ReadonlySet<string>): { kept:
   }
 }
 
+const userOf = ({ username, password }: URL): string =>
+  username || password ? `${username}${password ? `:${password}` : ''}@` : ''
+
 /**
  * Parses a destination by the WHATWG URL rules, mends what certainly is a slip, and says what it mended.
  * Null when it is no http(s) address. Tokens stay as the network spells them.
@@ -115,10 +118,7 @@ export function parseDestination(
   if (moved.repaired && !query.repaired) repairs.push('second_question_mark')
   return {
     destination: {
-      base:
-        url.origin === 'null'
-          ? url.href
-          : `${url.protocol}//${url.username ? `${url.username}@` : ''}${url.host}${url.pathname}`,
+      base: url.origin === 'null' ? url.href : `${url.protocol}//${userOf(url)}${url.host}${url.pathname}`,
       query: [...query.parts, ...moved.parts].map(part),
       fragment: fragment.kept,
       protocol: url.protocol,

@@ -30,6 +30,7 @@ export type LinkFinding =
   | Fact<'id_where_name_exists', 'hint', { token: string; name: string }>
   | Fact<'token_in_nested_address', 'warning', { token: string }>
   | Fact<'too_many_sub_ids', 'error', { limit: number; given: number }>
+  | Fact<'password_in_address', 'error'>
   | Fact<'not_https', 'warning'>
   | Fact<'host_not_listed', 'error', { host: string }>
   | Fact<'too_long', 'error', { length: number; limit: number }>

@@ -133,6 +133,10 @@ const fixes: Fixes = {
       page.base = page.base.slice(0, at.index)
       page.query = [...moved.map(raw => ({ raw, key: '', value: '' })), ...page.query]
     }),
+  password_in_address: context =>
+    landing(context, page => {
+      page.base = page.base.replace(/^(https?:\/\/)[^/]*@/i, '$1')
+    }),
   duplicate_key: (context, { key }) => landing(context, without(key)),
   unknown_token: (context, finding) =>
     finding.instead === null

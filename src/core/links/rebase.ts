@@ -1,5 +1,6 @@
 import { pathKey } from '../shared/path'
 import { type Leads, type LinkChange, type Parameters, sameParameters, scopeKey } from './change'
+import type { PlanLevel } from './profile'
 
 /** What two things have become from the same beginning, put together; where both changed, ours holds. */
 const put = <Value>(theirs: Value, before: Value, ours: Value): Value => (ours === before ? theirs : ours)
@@ -24,37 +25,85 @@ export interface HeldNow {
 }
 export const adTarget = (network: string, ad: string): string => pathKey(network, ad)
 
+/** One thing that somebody else had changed since, as it was found. */
+export type Met =
+  | {
+      what: 'plan'
+      network: string
+      level: PlanLevel
+      scope: string
+      key: string
+      theirs: string | null
+      /** whether it was changed here too, so that it is replaced */
+      replaced: boolean
+    }
+  | { what: 'ad'; network: string; ad: string; theirs: Leads; replaced: boolean }
+
 /**
  * Changes as they are to be applied to what is held now. Two screens may change the same thing: what the
  * other changed since stays, unless it is the very parameter that is changed here.
  *
- * @param held is brought up to date with the changes
- * @returns how many of them met something else than what they were made from
+ * @returns with all that was found otherwise than the changes were made from
  */
-export function rebase(
-  changes: readonly LinkChange[],
-  held: HeldNow,
-): { changes: LinkChange[]; met: number } {
-  let met = 0
+export function rebase(changes: readonly LinkChange[], held: HeldNow): { changes: LinkChange[]; met: Met[] } {
+  const plans = new Map(held.plans)
+  const leads = new Map(held.leads)
+  const met: Met[] = []
   const rebased = changes.map((change): LinkChange => {
     if (change.what === 'plan') {
       const key = scopeKey(change)
-      const theirs = held.plans.get(key) ?? {}
+      const theirs = plans.get(key) ?? {}
+      met.push(...metInPlan(change, theirs))
       const alike = sameParameters(theirs, change.before)
-      if (!alike) met += 1
       const after = alike ? change.after : mergeParameters(theirs, change.before, change.after)
-      held.plans.set(key, after)
+      plans.set(key, after)
       return { ...change, before: theirs, after }
     }
-    const key = adTarget(change.network, change.ad)
-    const theirs = held.leads.get(key) ?? change.before
-    if (!sameLeads(theirs, change.before)) met += 1
+    const { network, ad, before } = change
+    const key = adTarget(network, ad)
+    const theirs = leads.get(key) ?? before
     const after = {
-      landingPage: put(theirs.landingPage, change.before.landingPage, change.after.landingPage),
-      straight: put(theirs.straight, change.before.straight, change.after.straight),
+      landingPage: put(theirs.landingPage, before.landingPage, change.after.landingPage),
+      straight: put(theirs.straight, before.straight, change.after.straight),
     }
-    held.leads.set(key, after)
+    if (!sameLeads(theirs, before))
+      met.push({ what: 'ad', network, ad, theirs, replaced: theirs.landingPage !== after.landingPage })
+    leads.set(key, after)
     return { ...change, before: theirs, after }
   })
   return { changes: rebased, met }
+}
+
+function metInPlan(change: Extract<LinkChange, { what: 'plan' }>, theirs: Parameters): Met[] {
+  const { network, level, scope, before, after } = change
+  const keys = [...new Set([...Object.keys(before), ...Object.keys(theirs)])]
+  return keys
+    .filter(key => theirs[key] !== before[key])
+    .map(key => ({
+      what: 'plan' as const,
+      network,
+      level,
+      scope,
+      key,
+      theirs: theirs[key] ?? null,
+      replaced: after[key] !== before[key] && after[key] !== theirs[key],
+    }))
+}
+
+/**
+ * A change as it is to be undone after it met what somebody else had made: what was theirs is given back to
+ * them, not what stood there before both.
+ */
+export function onTopOf(change: LinkChange, met: readonly Met[]): LinkChange {
+  if (change.what === 'ad') {
+    const own = met.find(m => m.what === 'ad' && m.network === change.network && m.ad === change.ad)
+    return own?.what === 'ad' ? { ...change, before: own.theirs } : change
+  }
+  const before = { ...change.before }
+  for (const m of met)
+    if (m.what === 'plan' && scopeKey(m) === scopeKey(change)) {
+      if (m.theirs === null) delete before[m.key]
+      else before[m.key] = m.theirs
+    }
+  return { ...change, before }
 }

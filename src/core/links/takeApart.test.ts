@@ -4,7 +4,7 @@ import { anyProfile, planFor } from './anyProfile'
 import { assembleLink } from './assemble'
 import { profileSchema } from './profile'
 import { shippedProfiles } from './profiles'
-import { takeApart } from './takeApart'
+import { pasteDoubts, takeApart } from './takeApart'
 import { writeTemplate } from './template'
 
 describe('taking an address apart', () => {
@@ -114,5 +114,30 @@ describe('taking an address apart', () => {
       'data:text/html,<b>',
     ])
       expect(takeApart(text, { profiles: shippedProfiles })).toBeNull()
+  })
+})
+
+describe('what is doubtful in a pasted address', () => {
+  const at = (profile: string, query: string) => {
+    const [own] = shippedProfiles.filter(p => p.id === profile)
+    const taken = takeApart(`https://tarnbrook.example/?${query}`, { profiles: [own!] })!
+    return pasteDoubts(taken, shippedProfiles)
+  }
+  const [kelpie] = shippedProfiles.filter(p => p.id === 'kelpie')
+  const spelled = kelpie!.dialect.open + kelpie!.dialect.tokens['ad.id'] + kelpie!.dialect.close
+
+  it('is a token of another network, and what stood twice', () => {
+    expect(at('norrfeed', `utm_content=${encodeURIComponent(spelled)}&utm_term=plain`).foreign).toEqual([
+      { key: 'utm_content', text: spelled, profile: 'kelpie' },
+    ])
+    expect(at('norrfeed', 'utm_term=a&x=1&utm_term=b&utm_term=c').twice).toEqual([
+      { key: 'utm_term', kept: 'c', dropped: ['a', 'b'] },
+    ])
+  })
+  it('is nothing in an address that is written for its network alone', () => {
+    expect(at('kelpie', `utm_content=${encodeURIComponent(spelled)}&utm_term=b`)).toEqual({
+      foreign: [],
+      twice: [],
+    })
   })
 })

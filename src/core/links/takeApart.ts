@@ -1,3 +1,5 @@
+import { append } from '../shared/append'
+import { foreignToken } from './check'
 import { type Destination, parseDestination } from './destination'
 import { type NetworkProfile, spellings } from './profile'
 import { parseTemplate, writeTemplate } from './template'
@@ -125,6 +127,32 @@ function takeApartBy(
     parameters,
     repairs: [...repairs, ...destination.repairs],
   }
+}
+
+/** What of a pasted address is not taken as it stands, or may not be meant. */
+export interface PasteDoubts {
+  /** values that another network would fill: they are plain text to the one it was read by */
+  foreign: { key: string; text: string; profile: string }[]
+  /** keys that stood more than once; the last value is taken */
+  twice: { key: string; kept: string; dropped: string[] }[]
+}
+
+/** Says of an address that was taken apart what somebody should look at before using it. */
+export function pasteDoubts(taken: TakenApart, profiles: readonly NetworkProfile[]): PasteDoubts {
+  const own = profiles.find(p => p.id === taken.profile)
+  const foreign = taken.parameters.flatMap(({ key, template }) => {
+    const literal = parseTemplate(template)
+      .map(s => (s.kind === 'literal' ? s.text : ' '))
+      .join('')
+    const found = own && foreignToken(literal, profiles, own)
+    return found ? [{ key, ...found }] : []
+  })
+  const byKey = new Map<string, string[]>()
+  for (const { key, template } of taken.parameters) append(byKey, key, template)
+  const twice = [...byKey].flatMap(([key, values]) => {
+    return values.length > 1 ? [{ key, kept: values.at(-1)!, dropped: values.slice(0, -1) }] : []
+  })
+  return { foreign, twice }
 }
 
 /**

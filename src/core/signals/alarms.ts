@@ -22,6 +22,10 @@ const worse = (a: PulseReading, b: PulseReading) =>
     ? b
     : a
 
+/** Whether a signal was heard long enough before an instant that its usual rate is known. */
+export const isKnown = (heard: readonly Heard[], now: number): boolean =>
+  heard.some(h => h.at + KNOWN_AFTER_DAYS * DAY_MS <= now)
+
 /**
  * The episodes of a signal: its pulse is read at the end of every day, and days in a row that are alike are
  * one episode. Past days are many, so that each must be the more improbable (Bonferroni); what lasts is read

@@ -53,27 +53,6 @@ export const resultSchema = z.object({
 })
 export type ResultDefinition = z.infer<typeof resultSchema>
 
-/**
- * An ID for a result by its name in any script, other than those that are taken.
- *
- * @example
- * newResultId('Über-Anruf', ['uber-anruf']) // 'uber-anruf-2'
- */
-export function newResultId(name: string, taken: readonly string[]): string {
-  const latin = name
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .slice(0, 32)
-    .replace(/^-+|-+$/g, '')
-  const base = latin || 'result'
-  const free = (id: string) => !taken.includes(id)
-  let id = base
-  for (let n = 2; !free(id); n++) id = `${base}-${n}`
-  return id
-}
-
 /** One time that a result may have come about. */
 export interface Occurrence {
   id: string

@@ -2,10 +2,11 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { DAY_MS, HOUR_MS } from '../shared/days'
 import { minor } from '../shared/money'
+import { newId } from '../shared/newId'
 import type { AddressCondition } from './addressMatcher'
 import { matchesAddress } from './matchAddress'
 import { poissonAtLeast, pulseOf } from './pulse'
-import { countResults, newResultId, type Occurrence, resultSchema, worthOf } from './result'
+import { countResults, type Occurrence, resultSchema, worthOf } from './result'
 import { checkRule, ruleSchema } from './rule'
 
 const any = (...conditions: [AddressCondition['by'], string][]) => ({
@@ -192,7 +193,7 @@ describe('the ID of a new result', () => {
     ['   ', [], 'result'],
     [`${'long '.repeat(20)}`, [], 'long-long-long-long-long-long-lo'],
   ])('of %s beside %j is %s', (name, taken, id) => {
-    expect(newResultId(name, taken)).toBe(id)
+    expect(newId(name, taken, 'result')).toBe(id)
     expect(resultSchema.shape.id.safeParse(id).success).toBe(true)
   })
 })

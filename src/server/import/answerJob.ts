@@ -7,9 +7,20 @@ import { runJob } from './runJob'
 /** Who accepts this hears a line of JSON for each step, and the outcome in the last one. */
 const LINES = 'application/x-ndjson'
 
+/** Jobs under way that may be cancelled, by the ID that their caller gave them; kept over a reload of modules. */
+const held = globalThis as { aequantJobs?: Map<string, AbortController> }
+
+/** Stops a job, whose caller then hears what went in. Gives whether there is one of that ID. */
+export function cancelJob(id: string): boolean {
+  const job = held.aequantJobs?.get(id)
+  job?.abort()
+  return job !== undefined
+}
+
 /**
  * Answers a request by a job: with its outcome, or with lines of progress where the caller accepts them.
- * A caller that goes away stops the job; what went in before stays.
+ * A job that is cancelled (by the ID in `x-job`), or whose caller goes away, stops; what went in before
+ * stays, and is in the outcome.
  */
 export async function answerJob<Name extends JobName>(
   request: Request,
@@ -23,18 +34,27 @@ export async function answerJob<Name extends JobName>(
     return Response.json(body, { status })
   }
   const stop = new AbortController()
+  let gone = false
+  held.aequantJobs ??= new Map()
+  const jobs = held.aequantJobs
+  const id = request.headers.get('x-job')
+  if (id) jobs.set(id, stop)
   const text = new TextEncoder()
   const stream = new ReadableStream<Uint8Array>({
     async start(to) {
       const say = (line: object) => {
-        if (!stop.signal.aborted) to.enqueue(text.encode(`${JSON.stringify(line)}\n`))
+        if (!gone) to.enqueue(text.encode(`${JSON.stringify(line)}\n`))
       }
       const progress = (rows: number, of: number) => say({ rows, of })
       const done = await outcomeOf(runJob(job, workspace, input, { progress, signal: stop.signal }), show)
       say({ outcome: done.body })
-      if (!stop.signal.aborted) to.close()
+      if (id) jobs.delete(id)
+      if (!gone) to.close()
     },
-    cancel: () => stop.abort(),
+    cancel: () => {
+      gone = true
+      stop.abort()
+    },
   })
   return new Response(stream, { headers: { 'content-type': LINES, 'cache-control': 'no-store' } })
 }

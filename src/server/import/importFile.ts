@@ -11,6 +11,7 @@ import { markTestOrders } from '@/data/liveTests'
 import { type ImportOutcome, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
 import { cellsOnLines, type ReadFile, readExchangeFile } from '@/formats/csv'
 import { publishRoutes } from '../routes'
+import { settleCorrected, type TakenRows } from './corrected'
 import { checkRowNames, type NameCheck } from './names'
 
 export const isFileKind = (kind: string): kind is FileKind => fileKinds.some(k => k === kind)
@@ -62,11 +63,31 @@ export async function importFile(
   const duplicates = (cancelled ? done : kept.length) - accepted
   const outcome = { accepted, duplicates, rejected, cancelled }
   await database.transaction(async inner => {
-    await keepAside(inner, workspace.id, rejected.map(asideOf(kind, file)))
+    const aside = rejected.map(asideOf(kind, file))
+    await keepAside(inner, workspace.id, aside)
+    if (!cancelled) {
+      const ids = new Set(aside.map(item => item.id))
+      await settleCorrected(inner, workspace.id, kind, takenRows(kind, content, file, kept, rejected), ids)
+    }
     await recordBatch(inner, workspace.id, { id: randomUUID(), kind, file, imported_at: new Date() }, outcome)
   })
   const names = await checkRowNames(database, workspace.id, isNaming(kind) ? (kept as NamingRow[]) : [])
   return { ...outcome, columns: read.columns, names }
+}
+
+/** What of a file went in, as rows that were rejected before are held against it. */
+function takenRows<Kind extends FileKind>(
+  kind: Kind,
+  content: string,
+  file: string,
+  kept: readonly RecordOf[Kind][],
+  rejected: readonly Reject[],
+): TakenRows<Kind> {
+  const refused = new Set(rejected.map(reject => reject.line))
+  const cellsOn = (lines: ReadonlySet<number>) =>
+    cellsOnLines(kind, content, file, new Set([...lines].filter(line => !refused.has(line))))
+  let lines: string[] | undefined
+  return { kept, cellsOn, textOn: line => (lines ??= content.split(/\r?\n/))[line - 1] ?? '' }
 }
 
 type NamingRow = RecordOf['delivery' | 'ads']
@@ -83,8 +104,8 @@ const alikeByValue: ReadonlySet<string> = new Set([
 /** A rejected row as it is kept. The same row again is the same. */
 export const asideOf =
   (kind: FileKind, file: string) =>
-  ({ line, column, reason, value, cells }: Reject): SetAside => {
-    const raw = JSON.stringify({ file, line, cells })
+  ({ line, column, reason, value, cells, text }: Reject): SetAside => {
+    const raw = JSON.stringify({ file, line, cells, text })
     const content = cells ? JSON.stringify([kind, cells]) : raw
     return {
       id: `row ${createHash('sha256').update(content).digest('base64url').slice(0, 22)}`,

@@ -27,10 +27,10 @@ import {
 } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
 import { keepNetworkRules } from '../counting'
+import { settleReport } from './corrected'
 import { rateFinder, type Watch } from './importFile'
 import { checkRowNames, type NameCheck } from './names'
 
-const SHOWN_ROWS = 8
 const SAMPLE_ROWS = 200
 
 /** The first rows of a network's report, with the mapping that was saved for it, or a guess. */
@@ -50,7 +50,8 @@ export async function lookAtReport(
   const fits = saved !== null && problemsOf(saved, header).length === 0
   return {
     header,
-    rows: rows.slice(0, SHOWN_ROWS),
+    /** the first rows: some are shown, by all of them forms are guessed */
+    rows,
     mapping: fits ? saved : guess.mapping,
     doubts: fits ? [] : guess.doubts,
     saved: fits,
@@ -71,7 +72,7 @@ async function readWhole(
   workspace: Workspace,
   { network, file, mapping, content }: ReportInput,
 ): Promise<ReadReport> {
-  const { header, lines } = readSheet(content, file)
+  const { header, lines, damaged } = readSheet(content, file)
   const named = new Map(
     (await listEntities(database, workspace.id))
       .filter(e => e.network === network)
@@ -93,9 +94,10 @@ async function readWhole(
     delivery: read.delivery.filter(priced),
     claims: read.claims.filter(priced),
     rejected: [
+      ...damaged.map(({ line }) => ({ line, column: header[0] ?? '', reason: 'bad_quotes' as const })),
       ...read.rejected,
       ...without.map(row => ({
-        line: 0,
+        line: read.lineOf.get(row) ?? 0,
         column: 'currency',
         reason: 'no_rate' as const,
         value: `${row.currency} on ${formatDay(row.date)}`,
@@ -191,18 +193,19 @@ export async function takeReport(
     await raiseVersion(database, workspace.id)
   }
   const outcome = { accepted, duplicates: 0, rejected: read.rejected, cancelled: done < days.length }
-  await keepAside(
-    database,
-    workspace.id,
-    read.rejected.map(({ line, column, reason, value }) => ({
-      id: `report ${network} ${file}:${line} ${column} ${value}`.slice(0, 300),
-      kind: 'row',
-      at: new Date(),
-      reason,
-      facts: { file: 'report', network, column },
-      raw: JSON.stringify({ file, line, column, value }),
-    })),
-  )
+  const aside = read.rejected.map(({ line, column, reason, value }) => ({
+    id: `report ${network} ${file}:${line} ${column} ${value}`.slice(0, 300),
+    kind: 'row' as const,
+    at: new Date(),
+    reason,
+    facts: { file: 'report', network, column },
+    raw: JSON.stringify({ file, line, column, value, days }),
+  }))
+  await keepAside(database, workspace.id, aside)
+  if (!outcome.cancelled) {
+    const rejected = new Set(aside.map(item => item.id))
+    await settleReport(database, workspace.id, network, days, rejected)
+  }
   await recordBatch(
     database,
     workspace.id,

@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { thingKey } from '@/core/links/account'
 import type { LinkChange } from '@/core/links/change'
-import { rebase } from '@/core/links/rebase'
+import { type Met, rebase } from '@/core/links/rebase'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { applyChanges, notePlaced, type PlacedAddress, readHeld } from '@/data/links'
@@ -15,13 +15,13 @@ import { linksOf, readStation } from './station'
 /**
  * Applies changes of what ads carry, all or none.
  *
- * @returns how many met something else than what they were made from: what somebody else changed meanwhile
+ * @returns what somebody else had changed meanwhile
  */
 export async function changeLinks(
   database: Database,
   workspace: string,
   changes: readonly LinkChange[],
-): Promise<number> {
+): Promise<Met[]> {
   const met = await database.transaction(async inner => {
     const rebased = rebase(changes, await readHeld(inner, workspace, changes))
     await applyChanges(inner, workspace, rebased.changes)

@@ -232,10 +232,12 @@ describe('two screens on the same plan', () => {
     const at = { what: 'plan' as const, network: 'whyfold', level: 'campaign' as const, scope: 'c1' }
     const change = (before: Parameters, after: Parameters) =>
       changeLinks(database, workspace.id, [{ ...at, before, after }])
-    expect(await change({}, { a: '1', b: '2' })).toBe(0)
-    expect(await change({ a: '1', b: '2' }, { a: '9', b: '2' })).toBe(0)
+    expect(await change({}, { a: '1', b: '2' })).toEqual([])
+    expect(await change({ a: '1', b: '2' }, { a: '9', b: '2' })).toEqual([])
     // The other screen still shows what the first change made.
-    expect(await change({ a: '1', b: '2' }, { a: '1', c: '3' })).toBe(1)
+    expect(await change({ a: '1', b: '2' }, { a: '1', c: '3' })).toEqual([
+      { ...at, key: 'a', theirs: '9', replaced: false },
+    ])
     const stored = (await listPlans(database, workspace.id)).find(p => p.network === 'whyfold')
     expect(stored?.parameters).toEqual({ a: '9', c: '3' })
   })
@@ -244,7 +246,7 @@ describe('two screens on the same plan', () => {
     const before = { landingPage: 'https://tarnbrook.example/elsewhere', straight: false }
     expect(
       await changeLinks(database, workspace.id, [{ ...ad, before, after: { ...before, straight: true } }]),
-    ).toBe(1)
+    ).toMatchObject([{ what: 'ad', ad: 'a9' }])
     expect((await findAd(database, workspace.id, 'kelpie', 'a9'))?.landingPage).toBe(
       'https://tarnbrook.example/nine',
     )

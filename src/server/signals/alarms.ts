@@ -1,12 +1,12 @@
 import { networkRules } from '@/core/intake/settings'
 import { nameOf } from '@/core/intake/tree'
 import { DAY_MS, startOfDay, zoneClock } from '@/core/shared/days'
-import { type AdDay, episodesOf, lostClicks } from '@/core/signals/alarms'
+import { type AdDay, episodesOf, isKnown, lostClicks } from '@/core/signals/alarms'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Database } from '@/data/connect'
 import { listDefinitions } from '@/data/signals'
 import { findWorkspace } from '@/data/workspace'
-import { gatherHeard, rowsSince } from './heard'
+import { gatherHeard, type HeardSignal, rowsSince } from './heard'
 import { reportedUntil } from './results'
 
 /** How far back alarms are looked for. */
@@ -17,6 +17,8 @@ export interface Alarm {
   kind: 'quiet' | 'flood' | 'repeats' | 'lost_clicks'
   /** who hears of it: Aequant or a network */
   receiver: string
+  /** through what we know of it */
+  through: HeardSignal['through']
   /** name of the result; null for an ad's clicks */
   result: string | null
   ad: { id: string; name: string } | null
@@ -30,15 +32,24 @@ export interface Alarm {
   repeats: number
 }
 
-/** All that was not as usual in the last months, what lasts first, then the latest. */
+export interface Watched {
+  /** all that was not as usual in the last months, what lasts first, then the latest */
+  alarms: Alarm[]
+  /** signals that were heard long enough to know what is usual */
+  signals: number
+  /** ads whose billed clicks could be held against those that arrived */
+  ads: number
+}
+
+/** Reads every signal and every ad's clicks of the last months. */
 export async function gatherAlarms(
   database: Database,
   workspaceId: string,
   evidence: Evidence,
   now: number,
-): Promise<Alarm[]> {
+): Promise<Watched> {
   const workspace = await findWorkspace(database, workspaceId)
-  if (!workspace) return []
+  if (!workspace) return { alarms: [], signals: 0, ads: 0 }
   const zone = workspace.settings.time_zone
   const from = now - LOOK_BACK_DAYS * DAY_MS
   const definitions = (await listDefinitions(database, workspaceId)).filter(d => !d.archived)
@@ -46,28 +57,33 @@ export async function gatherAlarms(
   const rows = await rowsSince(database, workspaceId, since)
   const { signalsOf } = await gatherHeard(database, workspaceId, definitions, rows, since)
   const until = await reportedUntil(database, workspace, now)
-  const ofSignals = definitions.flatMap(definition =>
+  const signals = definitions.flatMap(definition =>
     signalsOf(definition)
-      .filter(signal => signal.by !== null && signal.heard.length > 0)
-      .flatMap(signal =>
-        episodesOf(signal.heard, from, until(signal), zone).map(
-          ({ pulse, ...episode }): Alarm => ({
-            ...episode,
-            kind: pulse === 'quiet' ? 'quiet' : episode.repeats > 0 ? 'repeats' : 'flood',
-            receiver: signal.receiver,
-            result: definition.name,
-            ad: null,
-          }),
-        ),
-      ),
+      .filter(signal => signal.by !== null && isKnown(signal.heard, until(signal)))
+      .map(signal => ({ name: definition.name, signal })),
   )
-  return [...ofSignals, ...lostClicksIn(evidence)].sort(
+  const ofSignals = signals.flatMap(({ name, signal }) =>
+    episodesOf(signal.heard, from, until(signal), zone).map(
+      ({ pulse, ...episode }): Alarm => ({
+        ...episode,
+        kind: pulse === 'quiet' ? 'quiet' : episode.repeats > 0 ? 'repeats' : 'flood',
+        receiver: signal.receiver,
+        through: signal.through,
+        result: name,
+        ad: null,
+      }),
+    ),
+  )
+  const days = adDays(evidence)
+  const alarms = [...ofSignals, ...lostClicksIn(evidence, days)].sort(
     (a, b) =>
       (b.until ?? Number.POSITIVE_INFINITY) - (a.until ?? Number.POSITIVE_INFINITY) || b.since - a.since,
   )
+  return { alarms, signals: signals.length, ads: new Set(days.map(d => d.ad)).size }
 }
 
-function lostClicksIn({ data }: Evidence): Alarm[] {
+/** Clicks of each ad and day that its network reported: what it bills, and what arrived and counts. */
+function adDays({ data }: Evidence): AdDay[] {
   const { tree, settings } = data
   const clockOf = tree.networks.map(network => zoneClock(networkRules(settings, network).time_zone))
   const networkOf = (leaf: number) => tree.networks.indexOf(tree.leaves[leaf]!.network)
@@ -80,18 +96,22 @@ function lostClicksIn({ data }: Evidence): Alarm[] {
   }
   for (const row of data.delivery) at(row.leaf, row.day).billed += row.clicks
   data.clicks.leaf.forEach((leaf, i) => {
-    const clock = leaf < 0 ? undefined : clockOf[networkOf(leaf)]
+    const clock = leaf < 0 || data.clicks.uncounted.has(i) ? undefined : clockOf[networkOf(leaf)]
     if (clock) at(leaf, clock(data.clicks.at[i]!).day).seen += 1
   })
   // Days of which the network has reported nothing say nothing.
-  const known = [...days.values()].filter(d => d.billed > 0)
-  const lastDay = Math.max(...known.map(d => d.day))
-  return lostClicks(known).map((lost): Alarm => {
+  return [...days.values()].filter(d => d.billed > 0)
+}
+
+function lostClicksIn({ data: { tree, settings } }: Evidence, days: readonly AdDay[]): Alarm[] {
+  const lastDay = days.reduce((latest, d) => Math.max(latest, d.day), 0)
+  return lostClicks(days).map((lost): Alarm => {
     const { network, ad } = tree.leaves[lost.ad]!
     const zone = networkRules(settings, network).time_zone
     return {
       kind: 'lost_clicks',
       receiver: network,
+      through: 'reports',
       result: null,
       ad: { id: ad, name: nameOf(tree, network, 'ad', ad) },
       since: startOfDay(lost.from, zone),

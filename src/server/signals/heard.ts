@@ -17,6 +17,8 @@ export interface HeardSignal {
   generic: boolean
   /** who tells it: our tag, the site, our server, the shop, a postback */
   ways: string[]
+  /** through what we know of it, which says how long a silence is none yet */
+  through: 'tag' | 'shop' | 'files' | 'reports'
   heard: Heard[]
   /** results that share the slot with this one */
   shares: string[]
@@ -66,6 +68,8 @@ export async function gatherHeard(
       slot: null,
       generic: false,
       ways: [...(byRule > 0 ? ['our tag'] : []), ...(booked.length > 0 ? ['shop'] : [])],
+      // Orders that the shop sends have a time of change; those of files do not.
+      through: byRule > 0 ? 'tag' : booked.some(o => o.changed_at !== null) ? 'shop' : 'files',
       heard:
         byRule > 0
           ? told.map(e => ({ at: e.at.getTime(), transaction: e.transaction_id }))
@@ -89,6 +93,7 @@ export async function gatherHeard(
         ...(slot !== null && profile.outgoing && profile.relayed_since ? ['server'] : []),
         ...(partner ? ['its postback'] : []),
       ],
+      through: 'reports',
       heard: [
         ...claims
           .filter(c => c.network === network && c.conversion === slot)

@@ -25,6 +25,8 @@ export interface Walked {
   weakest: WeakestStep | null
 }
 export interface WalkedJourney {
+  /** the steps that were walked: the screen may have others by now */
+  steps: Journey['steps']
   currency: string
   /** shoppers who came by an ad of the scope */
   whole: Walked
@@ -96,6 +98,7 @@ export async function walkedJourney(
     }
   })
   return {
+    steps: journey.steps,
     currency: evidence.data.settings.currency,
     whole: {
       counts,

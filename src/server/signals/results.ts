@@ -157,14 +157,15 @@ export interface SignalCell extends Omit<HeardSignal, 'heard'> {
   reading: PulseReading
 }
 
-/** Until when the pulse of a network can be read: behind its reports there is no silence of its own. */
+/** Until when a pulse can be read: behind a network's reports, or the shop's files, there is no silence. */
 export async function reportedUntil(database: Database, workspace: Workspace, now: number) {
   const served = await lastServedDays(database, workspace.id)
   const zone = workspace.settings.time_zone
-  return ({ receiver, heard }: Pick<HeardSignal, 'receiver' | 'heard'>): number => {
-    if (receiver === 'Aequant') return now
-    const day = parseDay(served.get(receiver) ?? '')
+  return ({ receiver, heard, through }: Pick<HeardSignal, 'receiver' | 'heard' | 'through'>): number => {
+    if (through === 'tag' || through === 'shop') return now
     const last = heard.reduce((latest, h) => Math.max(latest, h.at), 0)
+    if (through === 'files') return Math.min(now, last + 1)
+    const day = parseDay(served.get(receiver) ?? '')
     return Math.min(now, Math.max(last + 1, day === null ? 0 : startOfDay(day + 1, zone)))
   }
 }

@@ -88,6 +88,9 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
           <Heading as="h2" fontSize="17px" fontWeight="650" lineHeight="1.25">
             {openingOf(opened.figure).label}
             {opened.worth ? ', worth' : ''}: {opened.shown}
+            {view && isMoney(opened) && !opened.shown.includes(view.currency) && opened.shown !== UNKNOWN
+              ? ` ${view.currency}`
+              : ''}
           </Heading>
         </Box>
         <CloseButton ref={closeButton} size="xs" aria-label="Close the evidence (Esc)" onClick={close} />
@@ -109,7 +112,7 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
       {view && (
         <>
           <WorkedOut view={view} opened={opened} />
-          <DayList view={view} />
+          <DayList view={view} folded={view.orderCount + view.claimCount > 0} />
           <OrderList view={view} zone={zone} more={more} />
           <ClaimList view={view} zone={zone} more={more} />
           {view.orderCount + view.claimCount + view.days.length === 0 && (
@@ -121,8 +124,10 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
   )
 }
 
+const isMoney = ({ figure, worth }: Opened) => worth === true || openingOf(figure).unit === 'money'
+
 /** A figure in its unit. */
-export function amountText(figure: Figure, amount: number | null, currency: string, worth = false): string {
+function amountText(figure: Figure, amount: number | null, currency: string, worth = false): string {
   if (amount === null) return UNKNOWN
   const { unit } = openingOf(figure)
   if (worth || unit === 'money') return `${money(amount, currency)} ${currency}`

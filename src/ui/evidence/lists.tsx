@@ -121,8 +121,12 @@ export function ClaimList({ view, zone, more }: { view: FigureView; zone: string
   )
 }
 
-/** The days of delivery behind a figure, the latest first, with the clicks that arrived beside those billed. */
-export function DayList({ view: { days, currency } }: { view: FigureView }) {
+/**
+ * The days of delivery behind a figure, the latest first, with the clicks that arrived beside those billed.
+ *
+ * @param folded whether the days are shown only when they are asked for
+ */
+export function DayList({ view: { days, currency }, folded }: { view: FigureView; folded: boolean }) {
   if (days.length === 0) return null
   const sum = (pick: 'spend' | 'impressions' | 'clicks' | 'seen') =>
     days.reduce((all, day) => all + day[pick], 0)
@@ -137,28 +141,31 @@ export function DayList({ view: { days, currency } }: { view: FigureView }) {
           ? ': more than are billed, since a shopper who comes back by the same address is not billed again, or a report is missing.'
           : '.'}
       </Text>
-      <table className="ledger">
-        <thead>
-          <tr>
-            <th scope="col">day</th>
-            <th scope="col">spend</th>
-            <th scope="col">impressions</th>
-            <th scope="col">billed</th>
-            <th scope="col">arrived</th>
-          </tr>
-        </thead>
-        <tbody>
-          {days.map(day => (
-            <tr key={day.day}>
-              <th scope="row">{day.day}</th>
-              <td>{money(day.spend, currency)}</td>
-              <td>{count(day.impressions)}</td>
-              <td>{count(day.clicks)}</td>
-              <td>{count(day.seen)}</td>
+      <details open={!folded}>
+        <summary>Day by day</summary>
+        <table className="ledger">
+          <thead>
+            <tr>
+              <th scope="col">day</th>
+              <th scope="col">spend</th>
+              <th scope="col">impressions</th>
+              <th scope="col">billed</th>
+              <th scope="col">arrived</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {days.map(day => (
+              <tr key={day.day}>
+                <th scope="row">{day.day}</th>
+                <td>{money(day.spend, currency)}</td>
+                <td>{count(day.impressions)}</td>
+                <td>{count(day.clicks)}</td>
+                <td>{count(day.seen)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
     </Box>
   )
 }

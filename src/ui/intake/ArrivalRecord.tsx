@@ -1,3 +1,4 @@
+'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import type { Arrival } from '@/server/arrivals/latest'

@@ -1,3 +1,4 @@
+'use client'
 import { Box, Flex } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import { type ArrivalFilter, arrivalProblems } from '@/core/intake/arrivalFilter'

@@ -1,13 +1,14 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
+import { useRouter } from 'next/navigation'
 import { useRef, useState } from 'react'
 import type { FileKind } from '@/core/intake/records'
 import type { NameCheck } from '@/server/import/names'
 import { count } from '../format'
-import { IntakeNav } from './IntakeNav'
+import { PartNav } from '../shell/PartNav'
 import { NamesTold } from './NamesTold'
-import { type Progress, sendFile } from './sendFile'
+import { cancelSending, type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
 
 const kinds: Record<FileKind, { holds: string; needs: string }> = {
@@ -32,6 +33,8 @@ interface Outcome {
   error?: string
   accepted?: number
   duplicates?: number
+  /** stopped by hand before its end */
+  cancelled?: boolean
   rejected?: { line: number; column: string; reason: string; value?: string; words?: string }[]
   columns?: { header: string; takenFor: string }[]
   names?: NameCheck
@@ -45,6 +48,7 @@ export interface PastBatch {
   accepted: number
   duplicates: number
   rejected: number
+  cancelled: boolean
 }
 
 const normal = (header: string) =>
@@ -93,37 +97,33 @@ export function ImportScreen({
   const [progress, setProgress] = useState<Progress | null>(null)
   const [over, setOver] = useState(false)
   const [asking, setAsking] = useState<File[]>([])
-  const stop = useRef<AbortController | null>(null)
+  const job = useRef('')
+  const router = useRouter()
   const input = useRef<HTMLInputElement>(null)
 
   async function take(file: File, kind: FileKind) {
     setBusy(file.name)
     setProgress(null)
-    stop.current = new AbortController()
-    let reached: Progress | null = null
+    job.current = crypto.randomUUID()
     const body = await sendFile<Omit<Outcome, 'file' | 'kind'>>(
       `/api/import/${kind}`,
       file,
       { 'x-file-name': encodeURIComponent(file.name) },
-      progress => setProgress((reached = progress)),
-      stop.current.signal,
+      setProgress,
+      job.current,
     )
     const rejected = 'rejected' in body ? body.rejected : undefined
-    const error =
-      'stopped' in body
-        ? `Cancelled after ${count(reached ? (reached as Progress).rows : 0)} rows. Those are in; take the file in again to go on: nothing counts twice.`
-        : body.error
     setOutcomes(all => [
       {
         file: file.name,
         kind,
         ...body,
-        error,
         rejected: rejected?.map(r => ({ ...r, words: words[r.reason] ?? r.reason })),
       },
       ...all,
     ])
     setBusy(null)
+    router.refresh()
   }
   async function takeAll(files: File[]) {
     const unknown: File[] = []
@@ -141,7 +141,7 @@ export function ImportScreen({
 
   return (
     <Box px="5" py="4" maxWidth="1040px">
-      <IntakeNav here="/intake/import" />
+      <PartNav here="/intake/import" />
       <Text as="h1" fontSize="19px" mb="3">
         Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file
         twice changes nothing.
@@ -182,7 +182,7 @@ export function ImportScreen({
         }}
       >
         {busy ? (
-          <Working what={`Taking in ${busy}`} progress={progress} stop={() => stop.current?.abort()} />
+          <Working what={`Taking in ${busy}`} progress={progress} stop={() => cancelSending(job.current)} />
         ) : (
           <>
             <Box
@@ -274,9 +274,11 @@ export function ImportScreen({
                   >
                     {b.file}
                   </th>
-                  <td>{b.accepted} in</td>
-                  <td>{b.duplicates} known</td>
-                  <td>{b.rejected} rejected</td>
+                  <td>
+                    {count(b.accepted)} in{b.cancelled ? ', then cancelled' : ''}
+                  </td>
+                  <td>{count(b.duplicates)} known</td>
+                  <td>{count(b.rejected)} rejected</td>
                 </tr>
               ))}
             </tbody>
@@ -293,7 +295,7 @@ function Result({ outcome: o }: { outcome: Outcome }) {
       <Text fontWeight="650">
         {o.file}, as {o.kind}:{' '}
         {o.error ??
-          `${o.accepted} rows in, ${o.duplicates} were known already, ${o.rejected?.length ?? 0} rejected.`}
+          `${o.cancelled ? 'cancelled. ' : ''}${count(o.accepted ?? 0)} rows in, ${count(o.duplicates ?? 0)} were known already, ${count(o.rejected?.length ?? 0)} rejected.${o.cancelled ? ' Take the file in again to go on: nothing counts twice.' : ''}`}
       </Text>
       {o.columns && (
         <Flex wrap="wrap" gap="1.5" mt="2" fontSize="12px">

@@ -8,10 +8,10 @@ import type { Arrival, Minutes } from '@/server/arrivals/latest'
 import { GradeMark } from '../evidence/texture'
 import { count, instant } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { PartNav } from '../shell/PartNav'
 import { ArrivalRecord } from './ArrivalRecord'
 import { arrivalKinds, kindOf, kindsInOrder } from './arrivalKinds'
 import { type FeedChoices, FeedFilters } from './FeedFilters'
-import { IntakeNav } from './IntakeNav'
 import { useArrivals } from './useArrivals'
 
 const MinuteChart = dynamic(() => import('./MinuteChart').then(m => m.MinuteChart), {
@@ -57,7 +57,7 @@ export function IntakeScreen({
   return (
     <Flex direction="column" height="100%">
       <Box px="5" pt="4" pb="2">
-        <IntakeNav here="/intake" />
+        <PartNav here="/intake" />
         <Text as="h1" fontSize="19px">
           {arrivals.length === 0
             ? filtered

@@ -10,13 +10,17 @@ import {
 import type { ReportLook } from '@/server/import/report'
 import { dateOrderWords, decimalWords, levelWords, usedColumns } from './reportWords'
 
+const SHOWN_ROWS = 8
+
 /** The first rows of a report, above each column what it is taken for. */
 export function MappingTable({
   look,
   mapping,
+  doubts,
   correct,
 }: {
   look: ReportLook
+  doubts: ReportLook['doubts']
   mapping: ReportMapping
   correct: (change: Partial<ReportMapping>) => void
 }) {
@@ -79,7 +83,7 @@ export function MappingTable({
             </tr>
           </thead>
           <tbody>
-            {look.rows.map((row, i) => (
+            {look.rows.slice(0, SHOWN_ROWS).map((row, i) => (
               <tr key={i}>
                 {look.header.map((heading, c) => (
                   <td
@@ -154,7 +158,7 @@ export function MappingTable({
           />
         )}
       </Flex>
-      {look.doubts.includes('date_order') && (
+      {doubts.includes('date_order') && (
         <Text fontSize="13px" color="network" mt="1">
           Its first dates could be read in more than one order: check that the days below are right.
         </Text>

@@ -33,6 +33,8 @@ export function MinuteChart({ minutes: { until, counts }, zone }: { minutes: Min
       aria-label={`From ${time[0]} to ${time.at(-1)}, by the minute: ${all}`}
     >
       <Bar
+        aria-hidden
+        role="presentation"
         data={{
           labels: time,
           datasets: kinds.map(kind => ({

@@ -5,7 +5,7 @@ import { GradeMark } from '../evidence/texture'
 import { matchedByWords, placedByWords } from '../evidence/words'
 import { between, count, instant, money, percent, UNKNOWN } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
-import { IntakeNav } from './IntakeNav'
+import { PartNav } from '../shell/PartNav'
 import { OrderCustomer } from './OrderCustomer'
 
 type Touch = DescribedOrder['touches'][number]
@@ -47,7 +47,7 @@ export function OrderScreen({
   )
   return (
     <Box px="5" pt="4" pb="8">
-      <IntakeNav here="/intake" />
+      <PartNav here="/intake" />
       <Text as="h1" fontSize="19px" maxWidth="62rem">
         Order {order.order_id} over {amount(order.total)}, {order.status.replace('_', ' ')}, on {hour(order)}
         {line?.credits[0] ? `: ${path(line.credits[0])} brought it.` : ': nothing says which ad brought it.'}{' '}

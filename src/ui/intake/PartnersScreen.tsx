@@ -6,7 +6,7 @@ import { type PostbackField, postbackFields, saleStatuses } from '@/core/intake/
 import { nextAddress } from '@/core/intake/routing'
 import type { PartnerView } from '@/server/partners'
 import { count } from '../format'
-import { IntakeNav } from './IntakeNav'
+import { PartNav } from '../shell/PartNav'
 
 const fieldWords: Record<PostbackField, string> = {
   click: 'our click ID, as it came back',
@@ -37,7 +37,7 @@ export function PartnersScreen({
   const sales = partners.reduce((sum, { sales: s }) => sum + s.approved + s.pending + s.reversed, 0)
   return (
     <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <IntakeNav here="/intake/partners" />
+      <PartNav here="/intake/partners" />
       <Text as="h1" fontSize="19px">
         {partners.length === 0
           ? 'No partner sends postbacks yet. Describe how yours writes them, and paste the address that comes out into its form.'

@@ -2,17 +2,18 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useRef, useState } from 'react'
+import { guessForms } from '@/core/intake/reports/guess'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
 import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
 import { count } from '../format'
 import { takesDroppedFile } from '../shell/dropFile'
-import { IntakeNav } from './IntakeNav'
+import { PartNav } from '../shell/PartNav'
 import { MappingTable } from './MappingTable'
 import { NamesTold } from './NamesTold'
 import { ReportDays } from './ReportDays'
 import { problemWords } from './reportWords'
-import { type Progress, sendFile } from './sendFile'
+import { cancelSending, type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
 
 interface Network {
@@ -46,13 +47,14 @@ export function ReportsScreen({
   const [file, setFile] = useState<File | null>(null)
   const [look, setLook] = useState<ReportLook | null>(null)
   const [mapping, setMapping] = useState<ReportMapping | null>(null)
+  const [doubts, setDoubts] = useState<ReportLook['doubts']>([])
   const [difference, setDifference] = useState<ReportDifference | null>(null)
   const [taken, setTaken] = useState<Taken | null>(null)
   const [problem, setProblem] = useState('')
   const [busy, setBusy] = useState('')
   const [progress, setProgress] = useState<Progress | null>(null)
   const input = useRef<HTMLInputElement>(null)
-  const stop = useRef<AbortController | null>(null)
+  const job = useRef('')
   const name = networks.find(n => n.id === network)?.name ?? network
 
   const forget = () => {
@@ -70,7 +72,7 @@ export function ReportsScreen({
     setBusy(what)
     setProgress(null)
     setProblem('')
-    stop.current = new AbortController()
+    job.current = crypto.randomUUID()
     const outcome = await sendFile<Outcome>(
       `/api/reports/${step}?network=${encodeURIComponent(network)}`,
       body,
@@ -79,12 +81,10 @@ export function ReportsScreen({
         ...(mapping ? { 'x-mapping': encodeURIComponent(JSON.stringify(mapping)) } : {}),
       },
       setProgress,
-      stop.current.signal,
+      job.current,
     )
     setBusy('')
-    if ('stopped' in outcome)
-      setProblem('Cancelled. Days that were replaced before stay so; take it in again to go on.')
-    else if ('error' in outcome) setProblem(outcome.error)
+    if ('error' in outcome) setProblem(outcome.error)
     else return outcome
     return null
   }
@@ -94,6 +94,7 @@ export function ReportsScreen({
     const seen = await send<ReportLook>('look', chosen.slice(0, LOOKED_AT_BYTES), `Reading ${chosen.name}`)
     setLook(seen)
     setMapping(seen?.mapping ?? null)
+    setDoubts(seen?.doubts ?? [])
   }
   async function pull() {
     setBusy(`Asking ${name}`)
@@ -107,7 +108,14 @@ export function ReportsScreen({
     setProblem(answer ? (await answer.json()).error : 'The application does not answer. Try again.')
   }
   const correct = (change: Partial<ReportMapping>) => {
-    setMapping(m => m && { ...m, ...change })
+    if (!look || !mapping) return
+    // Another column may write days and amounts in another way.
+    const moved = (['date', 'spend', 'value'] as const).some(
+      field => change.columns && change.columns[field] !== mapping.columns[field],
+    )
+    const guess = moved && change.columns ? guessForms(look, change.columns, mapping.currency) : null
+    setMapping({ ...mapping, ...guess?.forms, ...change })
+    if (guess || change.date_order) setDoubts(guess?.doubts ?? [])
     setDifference(null)
     setTaken(null)
   }
@@ -115,7 +123,7 @@ export function ReportsScreen({
 
   return (
     <Box px="5" pt="4" pb="8" minHeight="100%" {...takesDroppedFile(file => void choose(file))}>
-      <IntakeNav here="/intake/reports" />
+      <PartNav here="/intake/reports" />
       <Text as="h1" fontSize="19px" maxWidth="62rem">
         {look && file
           ? `${file.name}: ${look.saved ? `read as ${name}’s last report was.` : 'this is how it seems to be meant. Correct what is wrong; it is kept for next time.'}`
@@ -166,7 +174,7 @@ export function ReportsScreen({
         )}
       </Flex>
       <Box minHeight="30px" mt="2">
-        {busy && <Working what={busy} progress={progress} stop={() => stop.current?.abort()} />}
+        {busy && <Working what={busy} progress={progress} stop={() => cancelSending(job.current)} />}
         {problem && (
           <Text color="alarm" role="alert">
             {problem}
@@ -175,7 +183,7 @@ export function ReportsScreen({
       </Box>
       {look && mapping && (
         <>
-          <MappingTable look={look} mapping={mapping} correct={correct} />
+          <MappingTable look={look} mapping={mapping} doubts={doubts} correct={correct} />
           {problems.map(p => (
             <Text key={JSON.stringify(p)} color="alarm" fontSize="13px">
               {problemWords(p)}
@@ -205,8 +213,9 @@ export function ReportsScreen({
       <NamesTold check={taken?.names} />
       {taken && (
         <Text mt="4" role="status">
+          {taken.cancelled && 'Cancelled: '}
           {count(taken.days)} {taken.days === 1 ? 'day' : 'days'} of {name} replaced, {count(taken.accepted)}{' '}
-          sums in, {count(taken.rejected)} rows rejected.{' '}
+          sums in, {count(taken.rejected)} rows rejected. {taken.cancelled && 'Take it in again to go on. '}
           <Box asChild textDecoration="underline">
             <Link href={taken.rejected > 0 ? '/intake/set-aside' : '/weigh'}>
               {taken.rejected > 0 ? 'See what was rejected' : 'See what it changes'}

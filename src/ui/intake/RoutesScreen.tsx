@@ -4,7 +4,7 @@ import { useActionState } from 'react'
 import type { Branch, Offer } from '@/core/intake/routing'
 import { count } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
-import { IntakeNav } from './IntakeNav'
+import { PartNav } from '../shell/PartNav'
 
 interface Route {
   code: string
@@ -37,7 +37,7 @@ export function RoutesScreen({
   const split = routes.filter(r => r.landings.length > 1 || r.offers.length > 1).length
   return (
     <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <IntakeNav here="/intake/routes" />
+      <PartNav here="/intake/routes" />
       <Text as="h1" fontSize="19px">
         {count(routes.length)} {routes.length === 1 ? 'code leads' : 'codes lead'} clicks on, {count(split)}{' '}
         of them to several pages or offers by weight. A visitor always takes the same way.

@@ -5,7 +5,7 @@ import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { count, instant } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
-import { IntakeNav } from './IntakeNav'
+import { PartNav } from '../shell/PartNav'
 
 const kindWords: Record<string, [one: string, many: string]> = {
   postback: ['postback', 'postbacks'],
@@ -67,7 +67,7 @@ export function SetAsideScreen({
     start(async () => setSaid(await mend({ kind, reason, facts }, how, only)))
   return (
     <Box px="5" pt="4" pb="8">
-      <IntakeNav here="/intake/set-aside" />
+      <PartNav here="/intake/set-aside" />
       <Text as="h1" fontSize="19px" maxWidth="62rem">
         {total === 0
           ? 'Nothing is set aside: all that arrived could be read and placed. A postback with a word for its status that nobody has explained, say “maybe”, would wait here until you say what it means.'

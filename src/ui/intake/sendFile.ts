@@ -1,27 +1,38 @@
 import { ownRequest } from '@/core/shared/ownRequest'
+
 export interface Progress {
   rows: number
   of: number
 }
 
+/** Cancels what `sendFile` began under this ID; its outcome then says what went in. */
+export const cancelSending = (job: string): void =>
+  void fetch(`/api/jobs/${job}`, { method: 'DELETE', headers: ownRequest }).catch(() => {})
+
 /**
  * Posts a file and follows how far it is taken in.
  *
- * @returns the outcome, or an `error` in words; `stopped` where the signal ended it
+ * @param job an ID by which it can be cancelled
+ * @returns the outcome, or an `error` in words
  */
 export async function sendFile<Outcome extends object>(
   address: string,
   file: Blob,
   headers: Record<string, string>,
   hear: (progress: Progress) => void,
-  signal: AbortSignal,
-): Promise<Outcome | { error: string; stopped?: true }> {
+  job: string,
+): Promise<Outcome | { error: string }> {
   try {
     const answer = await fetch(address, {
       method: 'POST',
       body: file,
-      headers: { ...ownRequest, 'content-type': 'text/csv', accept: 'application/x-ndjson', ...headers },
-      signal,
+      headers: {
+        ...ownRequest,
+        'content-type': 'text/csv',
+        accept: 'application/x-ndjson',
+        'x-job': job,
+        ...headers,
+      },
     })
     if (!answer.headers.get('content-type')?.includes('ndjson') || !answer.body) return await answer.json()
     const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader()
@@ -38,8 +49,6 @@ export async function sendFile<Outcome extends object>(
       }
     }
   } catch {
-    return signal.aborted
-      ? { error: '', stopped: true }
-      : { error: 'The application does not answer. Nothing is lost; try again.' }
+    return { error: 'The application does not answer. Nothing is lost; try again.' }
   }
 }

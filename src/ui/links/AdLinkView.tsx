@@ -9,6 +9,7 @@ import { type LinkChange, type Parameters, scopeKey, scopeOf } from '@/core/link
 import type { LinkFinding } from '@/core/links/finding'
 import { fixOf } from '@/core/links/fix'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
+import { reachOf } from '@/core/links/reach'
 import { planOfAd } from '@/core/links/survey'
 import { usualPlan } from '@/core/links/usualPlan'
 import { severityRank } from '@/core/shared/finding'
@@ -256,7 +257,13 @@ export function AdLinkView({
           )}
         </Box>
         <Box flex="1 1 44%" minWidth="0">
-          <Findings findings={findings} profile={profile} fixOf={fixable} fix={fix} />
+          <Findings
+            findings={findings}
+            profile={profile}
+            reachOf={changes => reachOf(changes, station.ads)}
+            fixOf={fixable}
+            fix={fix}
+          />
         </Box>
       </Flex>
     </>

@@ -12,7 +12,7 @@ import { type NetworkProfile, planLevels } from '@/core/links/profile'
 import type { GatheredArrivals } from '@/server/links/arrivals'
 import { textureStyle } from '../evidence/texture'
 import { count } from '../format'
-import { LinksNav } from './LinksNav'
+import { PartNav } from '../shell/PartNav'
 import { levelName, tokenWords } from './linkWords'
 
 type Gathered = Omit<GatheredArrivals, 'ads'>
@@ -77,7 +77,7 @@ export function ArrivalsScreen({
   const wrong = parameters.filter(p => wrongOf(p) > 0)
   return (
     <Box px="5" pt="4" pb="8" maxWidth="76rem">
-      <LinksNav here="/links/arrivals" />
+      <PartNav here="/links/arrivals" />
       <Text as="h1" fontSize="19px">
         {gathered === null
           ? problem || 'Reading the last days’ clicks …'

@@ -2,15 +2,16 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { sampleValue } from '@/core/links/assemble'
-import { type BulkEdit, bulkChanges, type LinkChange } from '@/core/links/change'
+import type { BulkEdit, LinkChange } from '@/core/links/change'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels, spell } from '@/core/links/profile'
+import { markedChanges, reachOf } from '@/core/links/reach'
 import { reviewOf } from '@/core/links/review'
 import { parseTemplate } from '@/core/links/template'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { count } from '../format'
 import { linkOf, sampleOf } from './AdLinkView'
 import { ChangePreview } from './ChangePreview'
-import { levelName, tokenWords } from './linkWords'
+import { levelName, reachWords, tokenWords } from './linkWords'
 import { ReviewWarning } from './ReviewWarning'
 import type { LinkStation, StationAd } from './station'
 import { TemplateField } from './TemplateField'
@@ -78,7 +79,10 @@ export function BulkPanel({
     lacksLevel.length === 0 || doing === 'lead'
       ? ads
       : ads.filter(ad => !lacksLevel.some(p => p.id === ad.network))
-  const changes = edit ? bulkChanges(edit, able, level, work.own) : []
+  const { changes, singly } = edit
+    ? markedChanges(edit, able, station.ads, level, work.own)
+    : { changes: [], singly: 0 }
+  const reach = reachOf(changes, station.ads)
   const lacking = [
     ...new Set(
       changes
@@ -221,10 +225,17 @@ export function BulkPanel({
           </>
         )}
         <button type="submit" className="field press" disabled={changes.length === 0}>
-          Change {count(changes.length)}
+          Change {count(reach.ads)} {reach.ads === 1 ? 'ad' : 'ads'}
         </button>
       </Flex>
       <ReviewWarning review={reviewOf(changes, station.profiles)} take={setLevel} />
+      {changes.length > 0 && (
+        <Text mt="2">
+          {reachWords(reach, networks.length === 1 ? profile : undefined, 'It changes')}
+          {singly > 0 &&
+            ` ${count(singly)} ${singly === 1 ? 'gets' : 'get'} it at the ad alone, because others that are not marked stand beside ${singly === 1 ? 'it' : 'them'}.`}
+        </Text>
+      )}
       {able.length < ads.length && (
         <Text mt="2" color="network">
           {lacksLevel.map(p => p.name).join(', ')} has no such level: its {count(ads.length - able.length)}{' '}

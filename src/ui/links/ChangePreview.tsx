@@ -1,3 +1,4 @@
+'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef } from 'react'

@@ -2,18 +2,23 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import type { LinkChange } from '@/core/links/change'
 import type { LinkFinding } from '@/core/links/finding'
 import type { NetworkProfile } from '@/core/links/profile'
+import type { Reach } from '@/core/links/reach'
 import { reviewOf } from '@/core/links/review'
 import { findingWords } from './findingWords'
+import { reachWords } from './linkWords'
 
 /** The findings of one link, gravest first, each with its fix where one is certain. */
 export function Findings({
   findings,
   profile,
+  reachOf,
   fixOf,
   fix,
 }: {
   findings: readonly LinkFinding[]
   profile: NetworkProfile
+  /** how far changes go among all ads */
+  reachOf: (changes: readonly LinkChange[]) => Reach
   fixOf: (finding: LinkFinding) => LinkChange[]
   fix: (changes: LinkChange[]) => void
 }) {
@@ -48,6 +53,12 @@ export function Findings({
               {f.severity}
             </Text>
             {f.at.part === 'parameter' ? ` in ${f.at.key}` : ''}: {findingWords(f, profile)}
+            {fixes[i]!.length > 0 && (
+              <Text as="span" color="quiet">
+                {' '}
+                {reachWords(reachOf(fixes[i]!), profile, 'Mending it changes')}
+              </Text>
+            )}
             {reviewOf(fixes[i]!, [profile]) && (
               <Text as="span" color="network">
                 {' '}

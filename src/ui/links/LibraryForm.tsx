@@ -9,8 +9,9 @@ import {
   writeParameterLines,
 } from '@/core/links/parameterLines'
 import { isPlacement, PLACEMENTS, type SavedLink } from '@/core/links/savedLink'
-import { formatAmount, minor, parseAmount } from '@/core/shared/money'
+import { minor } from '@/core/shared/money'
 import type { LibraryLink, LinkForm } from '@/server/links/library'
+import { AmountField } from '../AmountField'
 import { SidePanel } from '../shell/SidePanel'
 import { LinkHistory } from './LinkHistory'
 import { TriedWay } from './TryPanel'
@@ -62,9 +63,8 @@ export function LibraryForm({
   const [parameters, setParameters] = useState(
     writeParameterLines(link?.parameters ?? (of ? {} : { utm_source: '', utm_campaign: '' })),
   )
-  const [amount, setAmount] = useState(
-    link?.cost ? formatAmount(minor(link.cost.amount), link.cost.currency) : '',
-  )
+  /** minor units; undefined for none, null for what is no amount */
+  const [amount, setAmount] = useState<number | undefined | null>(link?.cost?.amount)
   const [from, setFrom] = useState(link?.cost?.from ?? '')
   const [to, setTo] = useState(link?.cost?.to ?? '')
   const [archived, setArchived] = useState(link?.archived ?? false)
@@ -74,9 +74,8 @@ export function LibraryForm({
   const qrCode = useRef<SVGSVGElement>(null)
 
   const readCost = (): HandCost | null | 'wrong' => {
-    if (amount.trim() === '') return null
-    const read = parseAmount(amount.trim(), currency)
-    return read === null || read <= 0 ? 'wrong' : { amount: read, currency, from, to }
+    if (amount === undefined) return null
+    return amount === null || amount <= 0 ? 'wrong' : { amount: minor(amount), currency, from, to }
   }
   const keep = () =>
     start(async () => {
@@ -216,23 +215,22 @@ export function LibraryForm({
             <Box as="fieldset" border="0">
               <legend>What it cost, as nobody reports it</legend>
               <Flex gap="1.5" align="center">
-                <input
-                  className="field"
-                  style={{ width: 64 }}
-                  inputMode="decimal"
-                  aria-label={`Cost in ${currency}`}
+                <AmountField
+                  label={`Cost in ${currency}`}
+                  units={amount ?? undefined}
+                  currency={currency}
+                  change={setAmount}
                   placeholder="240.00"
-                  value={amount}
-                  onChange={e => setAmount(e.target.value)}
+                  style={{ width: 72 }}
                 />
-                <span style={{ whiteSpace: 'nowrap' }}>{currency}, from</span>
+                <span>from</span>
                 <input
                   className="field"
                   type="date"
                   aria-label="First day of the cost"
                   value={from}
                   onChange={e => setFrom(e.target.value)}
-                  required={amount !== ''}
+                  required={amount !== undefined}
                 />
                 to
                 <input
@@ -241,7 +239,7 @@ export function LibraryForm({
                   aria-label="Last day of the cost"
                   value={to}
                   onChange={e => setTo(e.target.value)}
-                  required={amount !== ''}
+                  required={amount !== undefined}
                 />
               </Flex>
             </Box>

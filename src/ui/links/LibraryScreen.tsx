@@ -7,8 +7,8 @@ import type { LibraryLink } from '@/server/links/library'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, tenths, UNKNOWN } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { PartNav } from '../shell/PartNav'
 import { type AskedAd, type LibraryActions, LibraryForm } from './LibraryForm'
-import { LinksNav } from './LinksNav'
 
 const Figure = ({ line, ...shown }: { line: LibraryLink; figure: FigureName; shown: string }) => (
   <FigureLink {...shown} scope={{ network: line.link.network, ad: line.link.ad.id }} of={line.link.title} />
@@ -23,6 +23,7 @@ export function LibraryScreen({
   zone,
   origin,
   hosts,
+  opened,
   asked,
   actions,
 }: {
@@ -34,6 +35,8 @@ export function LibraryScreen({
   zone: string
   origin: string
   hosts: readonly string[]
+  /** the code of the link that the address asks for */
+  opened: string | null
   /** an ad whose link is to be saved */
   asked: AskedAd | null
   actions: LibraryActions
@@ -42,7 +45,7 @@ export function LibraryScreen({
   const [search, setSearch] = useState('')
   const [archived, setArchived] = useState(false)
   const saved = asked && links.find(l => l.link.network === asked.network && l.link.ad.id === asked.ad.id)
-  const [open, setOpen] = useState<string | null>(asked ? (saved?.code ?? '') : null)
+  const [open, setOpen] = useState<string | null>(asked ? (saved?.code ?? '') : opened)
   const field = useRef<HTMLInputElement>(null)
   const wanted = useDeferredValue(search).trim().toLowerCase()
   const shown = links.filter(
@@ -67,11 +70,17 @@ export function LibraryScreen({
   const kept = links.filter(l => !l.link.archived)
   const clicks = kept.reduce((sum, l) => sum + l.clicks, 0)
   const chosen = links.find(l => l.code === open) ?? null
+  const missing = opened !== null && open === opened && !chosen ? opened : null
   const put = links.length - kept.length
   return (
     <Flex height="100%">
       <Box px="5" pt="4" pb="8" flex="1" minWidth="0" overflowY="auto">
-        <LinksNav here="/links/library" />
+        <PartNav here="/links/library" />
+        {missing !== null && (
+          <Text fontSize="13px" role="alert" color="alarm">
+            There is no saved link with the code “{missing}”.
+          </Text>
+        )}
         <Text as="h1" fontSize="19px">
           {links.length === 0 && elsewhere > 0
             ? `No saved link is for this network; ${count(elsewhere)} ${elsewhere === 1 ? 'is' : 'are'} for others.`
@@ -161,7 +170,7 @@ export function LibraryScreen({
           </Text>
         )}
       </Box>
-      {open !== null && (
+      {open !== null && missing === null && (
         <LibraryForm
           key={`${open} ${chosen?.history[0]?.at ?? 0}`}
           line={chosen}

@@ -10,11 +10,12 @@ import { type AdState, adStates } from '@/core/links/survey'
 import type { NewAd } from '@/server/links/changes'
 import { count } from '../format'
 import { NothingYet } from '../shell/NothingYet'
+import { PartNav } from '../shell/PartNav'
 import { AdLinkView, type Aside, linkOf } from './AdLinkView'
 import { AdTree } from './AdTree'
 import { BulkPanel } from './BulkPanel'
-import { LinksNav } from './LinksNav'
 import { stateWords } from './linkWords'
+import { MetOthers } from './MetOthers'
 import { NewAdPanel } from './NewAdPanel'
 import { PastePanel } from './PastePanel'
 import type { LinkStation, StationAd } from './station'
@@ -56,7 +57,7 @@ export function LinksScreen({ network, actions }: { network: string | null; acti
   if (!station)
     return (
       <Box px="5" pt="4" role="status">
-        <LinksNav here="/links" />
+        <PartNav here="/links" />
         <Text as="h1" fontSize="19px" color={problem ? 'alarm' : 'quiet'}>
           {problem ?? 'Fetching the ads …'}
         </Text>
@@ -233,7 +234,7 @@ function Loaded({
         </button>
       </AdTree>
       <Box px="5" py="4" flex="1" minWidth="0" overflowY="auto" height="100%">
-        <LinksNav here="/links" />
+        <PartNav here="/links" />
         <Text as="h1" fontSize="19px" lineHeight="1.35">
           Of {count(inScope.length)} {inScope.length === 1 ? 'ad' : 'ads'},{' '}
           {inScope[0]?.state === null
@@ -250,6 +251,7 @@ function Loaded({
             <>Values arrive wrong at {figure('arrives_wrong', counts.arrives_wrong === 1 ? 'ad' : 'ads')}.</>
           )}
         </Text>
+        <MetOthers met={work.met} station={station} read={work.readMet} />
         <Flex minHeight="22px" mt="1" mb="2" gap="3" fontSize="12px" align="center">
           {steps > 0 && (
             <button

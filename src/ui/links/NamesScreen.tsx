@@ -4,7 +4,7 @@ import { useState, useTransition } from 'react'
 import type { UnfitName } from '@/core/links/naming'
 import { count } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
-import { LinksNav } from './LinksNav'
+import { PartNav } from '../shell/PartNav'
 import { levelWords, NamingRuleForm, patternOf, type Rule, type RuleActions } from './NamingRuleForm'
 import { UnfitNames } from './UnfitNames'
 
@@ -53,7 +53,7 @@ export function NamesScreen({
   return (
     <Flex height="100%">
       <Box px="5" pt="4" pb="8" flex="1" minWidth="0" overflowY="auto">
-        <LinksNav here="/links/names" />
+        <PartNav here="/links/names" />
         <Text as="h1" fontSize="19px">
           {rules.length === 0
             ? 'No rule says yet how campaigns are named. With one, slips in names are found when they come in, and Weigh can group by their parts.'

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react'
 import type { LinkChange, Parameters, PlanScope } from '@/core/links/change'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
 import { reviewOf } from '@/core/links/review'
-import { type Belongs, type TakenApart, takeApart } from '@/core/links/takeApart'
+import { type Belongs, pasteDoubts, type TakenApart, takeApart } from '@/core/links/takeApart'
 import { SidePanel } from '../shell/SidePanel'
 import { levelName } from './linkWords'
 import { ReviewWarning } from './ReviewWarning'
@@ -56,6 +56,8 @@ export function PastePanel({
     [text, by, profiles, ad.network],
   )
   const here = profiles.find(p => p.id === ad.network)
+  const doubts = taken ? pasteDoubts(taken, profiles) : { foreign: [], twice: [] }
+  const nameOf = (id: string) => profiles.find(p => p.id === id)?.name ?? id
   const writer = profiles.find(p => p.id === taken?.profile)
   const planned = taken?.parameters.filter(p => p.belongs === 'plan' || p.belongs === 'sub_id') ?? []
   const changes: LinkChange[] = []
@@ -157,6 +159,18 @@ export function PastePanel({
               ))}
             </tbody>
           </Box>
+          {doubts.foreign.map(({ key, text: found, profile }) => (
+            <Text key={key} mt="2" color="alarm" role="alert">
+              “{found}” in {key} is how {nameOf(profile)} writes a value: {nameOf(taken.profile)} would pass
+              it on unread. If the address is {nameOf(profile)}’s, choose it above.
+            </Text>
+          ))}
+          {doubts.twice.map(({ key, kept, dropped }) => (
+            <Text key={key} mt="2" color="network">
+              {key} stood {dropped.length === 1 ? 'twice' : `${dropped.length + 1} times`}: “{kept}” is taken,{' '}
+              {dropped.map(value => `“${value}”`).join(', ')} is left out.
+            </Text>
+          ))}
           {here && writer && here.id !== writer.id && taken.recognised > 0 && (
             <Text mt="2" color="network">
               It was written for {writer.name}; its tokens are taken as {here.name} writes them.

@@ -2,7 +2,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { levelsOf, type NetworkProfile, spellings } from '@/core/links/profile'
-import { LinksNav } from './LinksNav'
+import { PartNav } from '../shell/PartNav'
 import { levelName } from './linkWords'
 import { ProfileEditor, type SaveProfile } from './ProfileEditor'
 import type { ProfileDraft } from './profileDraft'
@@ -42,7 +42,7 @@ export function ProfilesScreen({
   return (
     <Flex height="100%">
       <Box px="5" pt="4" pb="8" flex="1" minWidth="0" overflowY="auto">
-        <LinksNav here="/links/profiles" />
+        <PartNav here="/links/profiles" />
         {draft ? (
           <ProfileEditor
             key={JSON.stringify(draft.from)}
@@ -94,7 +94,7 @@ export function ProfilesScreen({
                   <th>tokens</th>
                   <th style={{ textAlign: 'left' }}>fields</th>
                   <th>click window</th>
-                  <th />
+                  <th>edit or copy</th>
                 </tr>
               </thead>
               <tbody>

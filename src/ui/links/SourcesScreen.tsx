@@ -7,8 +7,8 @@ import { type SourceKind, type SourceLine, sourceKinds } from '@/core/links/sour
 import type { SourceClick } from '@/server/links/sources'
 import { count, instant, money, smallPercent, tenths, UNKNOWN } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { PartNav } from '../shell/PartNav'
 import { useScope } from '../shell/useScope'
-import { LinksNav } from './LinksNav'
 
 const headings: Record<SourceKind, string> = {
   source: 'source ID',
@@ -48,7 +48,7 @@ export function SourcesScreen({
   const orders = shown.reduce((sum, l) => sum + l.orders, 0)
   return (
     <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <LinksNav here="/links/sources" />
+      <PartNav here="/links/sources" />
       <Text as="h1" fontSize="19px">
         {shown.length === 0
           ? `No click of these days names its ${kind}. The network must pass it on: put its token into the tag plan.`

@@ -1,3 +1,4 @@
+'use client'
 import type { UnfitName } from '@/core/links/naming'
 import { useNetworkName } from '../shell/NetworkNames'
 import { nameProblemWords } from './nameWords'

@@ -1,3 +1,4 @@
+import type { Met } from '@/core/links/rebase'
 import { ownRequest } from '@/core/shared/ownRequest'
 import type { StationServer } from './stationStore'
 
@@ -48,7 +49,7 @@ export const stationServer: StationServer = {
     })
     // What was asked for before does not hold these changes.
     ahead = null
-    if (response.ok) return ((await response.json()) as { met: number }).met > 0
+    if (response.ok) return ((await response.json()) as { others: Met[] }).others
     const answer: unknown = await response.json().catch(() => null)
     const why =
       answer && typeof answer === 'object' && 'error' in answer ? String(answer.error) : response.status

@@ -35,6 +35,8 @@ const words: Words = {
   token_in_nested_address: (f, token) =>
     `“${token(f.token)}” stands in an address within the address: the network must encode it twice.`,
   too_many_sub_ids: f => `${f.given} sub-IDs are given; this network takes ${f.limit}.`,
+  password_in_address: () =>
+    'A password stands in the address, where everybody who clicks can read it. Take it out, and change it.',
   not_https: () => 'The landing page is not https; some networks refuse it and browsers warn of it.',
   host_not_listed: f => `${f.host} is not among your hosts. Check the address for a slip.`,
   too_long: f => `The address has ${f.length} characters; this network takes ${f.limit}.`,

@@ -1,6 +1,8 @@
 import { type NetworkProfile, neutralTokens, type PlanLevel, planLevels } from '@/core/links/profile'
+import type { Reach } from '@/core/links/reach'
 import type { AdState } from '@/core/links/survey'
 import { parseTemplate } from '@/core/links/template'
+import { count } from '../format'
 
 export const stateWords: Record<AdState, string> = {
   tagged: 'tagged',
@@ -17,6 +19,16 @@ const plainLevels: Record<PlanLevel, string> = {
 /** A level as the network calls it. */
 export const levelName = (profile: Pick<NetworkProfile, 'level_names'>, level: PlanLevel): string =>
   profile.level_names[level] ?? plainLevels[level]
+
+/** How far a change goes: at which levels, and how many ads carry it. */
+export function reachWords(
+  { levels, ads }: Reach,
+  profile: Pick<NetworkProfile, 'level_names'> | undefined,
+  begin: string,
+): string {
+  const named = levels.map(level => levelName(profile ?? { level_names: {} }, level))
+  return `${begin} ${ads === 1 ? 'one ad' : `${count(ads)} ads`}, at ${named.join(' and ')} level.`
+}
 
 /** A token in words, its level as the network calls it. */
 export function tokenWords(token: string, profile: Pick<NetworkProfile, 'level_names'>): string {

@@ -43,7 +43,7 @@ function standIn() {
         held.plans.set(scopeKey({ network: 'norrfeed', level: 'ad', scope }), own)
       const { changes: rebased, met } = rebase(changes, held)
       for (const c of rebased) if (c.what === 'plan') plans.set(c.scope, c.after)
-      return met > 0
+      return met
     },
   }
   const store = createStationStore(server)
@@ -136,7 +136,30 @@ describe('changes of the station', () => {
     await later(1000)
     expect(plans.get('a1')).toEqual({ ours: '1', theirs: '2' })
     expect(shown('a1')).toEqual({ ours: '1', theirs: '2' })
-    expect(store.read().said.text).toContain('Somebody else changed the same')
+    const met = { what: 'plan', network: 'norrfeed', level: 'ad', scope: 'a1', key: 'theirs', theirs: '2' }
+    expect(store.read().met).toEqual([{ ...met, replaced: false }])
+    store.readMet()
+    expect(store.read().met).toEqual([])
+    // Undo takes back what was done here, and nothing of the other's.
+    store.undo()
+    await later(1000)
+    expect(plans.get('a1')).toEqual({ theirs: '2' })
+  })
+
+  it('that replaced those of somebody else give them back when they are undone', async () => {
+    const { store, set, shown, plans } = standIn()
+    plans.set('a1', { key: 'first' })
+    await store.load()
+    set('a1', { key: 'ours' })
+    plans.set('a1', { key: 'theirs' })
+    await later(1000)
+    expect([plans.get('a1'), store.read().met]).toEqual([
+      { key: 'ours' },
+      [expect.objectContaining({ key: 'key', theirs: 'theirs', replaced: true })],
+    ])
+    store.undo()
+    await later(1000)
+    expect([plans.get('a1'), shown('a1')]).toEqual([{ key: 'theirs' }, { key: 'theirs' }])
   })
 
   it('lead, whatever their order, to the same on the screen, at the server, and in a screen opened anew', async () => {

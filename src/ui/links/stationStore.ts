@@ -1,4 +1,5 @@
 import { type LinkChange, scopeKey, undoing } from '@/core/links/change'
+import { type Met, onTopOf } from '@/core/links/rebase'
 import type { AdArrivals } from '@/core/links/survey'
 import { type HeldStation, openStation, withChanges } from './station'
 
@@ -29,6 +30,8 @@ export interface StationState {
   saving: boolean
   /** how many steps can be undone */
   steps: number
+  /** what somebody else had changed meanwhile, until it is read */
+  met: readonly Met[]
 }
 
 /** The server, as the station sees it. */
@@ -38,10 +41,10 @@ export interface StationServer {
   /** null when it does not answer */
   fetchArrived: () => Promise<Record<string, AdArrivals> | null>
   /**
-   * Done when they are on disk; fails with why in words. Tells whether somebody else had changed the same
-   * meanwhile, so that what is held here is not what is stored.
+   * Done when they are on disk; fails with why in words. Tells what somebody else had changed meanwhile, so
+   * that what is held here is not what is stored.
    */
-  store: (changes: readonly LinkChange[]) => Promise<boolean>
+  store: (changes: readonly LinkChange[]) => Promise<Met[]>
 }
 
 const nothingSaid: Said = { text: '', bad: false }
@@ -52,6 +55,7 @@ export const emptyState: StationState = {
   said: nothingSaid,
   saving: false,
   steps: 0,
+  met: [],
 }
 
 const targetOf = (change: LinkChange) =>
@@ -118,9 +122,12 @@ export function createStationStore(server: StationServer) {
       .then(() => server.store(changes))
       .then(others => {
         set({ saving: false, ...(state.said.bad ? { said: nothingSaid } : {}) })
-        if (others) say('Somebody else changed the same meanwhile: both changes stand.')
+        if (others.length > 0) {
+          for (const step of past) step.changes = step.changes.map(change => onTopOf(change, others))
+          set({ met: others })
+        }
         // The tracking domain has an address for every landing page once it is stored.
-        if (others || changes.some(c => c.what === 'ad')) void load()
+        if (others.length > 0 || changes.some(c => c.what === 'ad')) void load()
       })
       .catch(error => {
         pending = join(changes, pending)
@@ -189,6 +196,7 @@ export function createStationStore(server: StationServer) {
       }
     },
     load,
+    readMet: () => set({ met: [] }),
     flush,
     apply,
     undo,

@@ -75,7 +75,9 @@ export function SectionTable({ view }: { view: ReconcileView }) {
       <table className="ledger">
         <thead>
           <tr>
-            <th scope="col" />
+            <th scope="col" style={{ textAlign: 'left' }}>
+              network, campaign
+            </th>
             <th scope="col">claims</th>
             {claimCauses.map(c => (
               <th key={c} scope="col" title={causes[c].means}>

@@ -1,7 +1,8 @@
+'use client'
 import { Box, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { formatDay, zoneClock } from '@/core/shared/days'
-import type { Alarm } from '@/server/signals/alarms'
+import type { Alarm, Watched } from '@/server/signals/alarms'
 import { count } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 
@@ -9,7 +10,7 @@ interface Words {
   /** what was seen */
   said: (alarm: Alarm) => string
   /** what it probably is, and what to do */
-  probably: string
+  probably: (alarm: Alarm) => string
   /** where its evidence stands */
   look: (alarm: Alarm, days: { from: string; to: string }) => { href: string; name: string }
 }
@@ -19,7 +20,7 @@ const whole = (n: number) => count(Math.round(n))
 const words: Record<Alarm['kind'], Words> = {
   repeats: {
     said: a => `${whole(a.repeats)} of ${whole(a.seen)} in a day had been told before`,
-    probably:
+    probably: () =>
       'A thank-you page that is reloaded, or a tag that fires twice. We count each once; the network may not.',
     look: (a, { from, to }) =>
       a.receiver === 'Aequant'
@@ -31,34 +32,64 @@ const words: Record<Alarm['kind'], Words> = {
   },
   flood: {
     said: a => `${whole(a.seen)} in a day where ${whole(a.expected)} are usual`,
-    probably: 'It fires on too many pages, or a page is reloaded; or something really happened.',
+    probably: () => 'It fires on too many pages, or a page is reloaded; or something really happened.',
     look: () => ({ href: inIntake('event'), name: 'the events' }),
   },
   quiet: {
     said: a => `nothing came where ${whole(a.expected)} were expected`,
-    probably: 'The code is gone from the page, or shoppers no longer got there.',
-    look: () => ({ href: '/signals/live-test', name: 'a live test' }),
+    probably: a =>
+      a.through === 'shop'
+        ? 'The shop sends its orders no more, or nobody ordered.'
+        : 'The code is gone from the page, or shoppers no longer got there.',
+    look: a =>
+      a.through === 'shop'
+        ? { href: '/intake', name: 'what arrives' }
+        : { href: '/signals/live-test', name: 'a live test' },
   },
   lost_clicks: {
     said: a => `of ${whole(a.expected)} clicks that the network billed ${whole(a.seen)} arrived`,
-    probably: 'Its link is broken, or leads past the tracking domain.',
+    probably: () => 'Its link is broken, or leads past the tracking domain.',
     look: a => ({ href: `/links?ad=${a.receiver}/${a.ad?.id}`, name: 'its link' }),
   },
 }
 
+/** What an empty list means: only what was watched was as usual. */
+function watchedWords({ signals, ads }: Omit<Watched, 'alarms'>): string {
+  const heard =
+    signals > 0
+      ? `${count(signals)} ${signals === 1 ? 'signal was' : 'signals were'} heard as often as usual`
+      : 'No signal has been heard for eight days yet, so that nobody knows what is usual'
+  const arrived =
+    ads > 0
+      ? `the billed clicks of ${count(ads)} ${ads === 1 ? 'ad' : 'ads'} arrived`
+      : 'no report says yet what clicks should arrive'
+  return `${heard}; ${arrived}.`
+}
+
 /** What was not as usual: since when, what it probably is, and where to look. */
-export function Alarms({ alarms, zone }: { alarms: Alarm[]; zone: string }) {
+export function Alarms({
+  alarms,
+  watched,
+  days: told,
+  zone,
+}: {
+  alarms: Alarm[]
+  watched: Omit<Watched, 'alarms'>
+  /** so many days back are told of */
+  days: number
+  zone: string
+}) {
   const networkName = useNetworkName()
   const clock = zoneClock(zone)
   const dayOf = (at: number) => formatDay(clock(at).day)
   return (
     <Box as="section" mt="5" aria-label="Not as usual">
       <Text as="h2" fontSize="16px" fontWeight="650">
-        Not as usual in this period
+        Not as usual in the last {told} days
       </Text>
       {alarms.length === 0 ? (
         <Text fontSize="13px" color="quiet">
-          Every signal was heard as often as usual, and every ad’s clicks arrived.
+          {watchedWords(watched)}
         </Text>
       ) : (
         <table className="ledger" style={{ maxWidth: '76rem' }}>
@@ -103,7 +134,7 @@ export function Alarms({ alarms, zone }: { alarms: Alarm[]; zone: string }) {
                     {said(alarm)}
                   </td>
                   <td style={{ textAlign: 'left', verticalAlign: 'top', whiteSpace: 'normal' }}>
-                    {probably}{' '}
+                    {probably(alarm)}{' '}
                     <Link href={href} style={{ textDecoration: 'underline' }}>
                       Look at {name}
                     </Link>

@@ -1,3 +1,4 @@
+'use client'
 import { Box, Text } from '@chakra-ui/react'
 import { type Step, stepRates } from '@/core/signals/journey'
 import type { Walked, WalkedJourney } from '@/server/signals/journey'
@@ -6,10 +7,8 @@ import { useNetworkName } from '../shell/NetworkNames'
 
 /** The journey by campaign: how many reached each step, what the last one cost, and each one's weakest step. */
 export function CampaignSteps({
-  steps,
-  walked: { campaigns, withoutAd, currency },
+  walked: { steps, campaigns, withoutAd, currency },
 }: {
-  steps: readonly Step[]
   walked: WalkedJourney
 }) {
   const networkName = useNetworkName()

@@ -18,12 +18,13 @@ import {
 } from '@dnd-kit/sortable'
 import { useState, useTransition } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import { newId } from '@/core/shared/newId'
 import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/journey'
 import type { WalkedJourney } from '@/server/signals/journey'
 import { count, money, smallPercent, UNKNOWN } from '../format'
+import { PartNav } from '../shell/PartNav'
 import { useScope } from '../shell/useScope'
 import { CampaignSteps } from './CampaignSteps'
-import { ResultsNav } from './ResultsNav'
 import { StepForm } from './StepForm'
 import { StepRow } from './StepRow'
 
@@ -36,25 +37,21 @@ export interface Named {
   name: string
 }
 
-const idFrom = (name: string) =>
-  name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 40)
-
 /** The journey that was taken away last: it outlives the screen, which then shows another one. */
 let takenAway: Journey | null = null
 
 /** A journey: its steps with counts, step rates and costs, where most are lost, and the same by campaign. */
 export function JourneyScreen({
   journeys,
+  missing,
   chosen,
   walked,
   results,
   actions,
 }: {
   journeys: Named[]
+  /** the journey that the address asks for and that is not there */
+  missing: string | null
   chosen: Journey | null
   walked: WalkedJourney | null
   results: Named[]
@@ -68,6 +65,13 @@ export function JourneyScreen({
   const [naming, setNaming] = useState<string | null>(null)
   const [problem, setProblem] = useState('')
   const [busy, start] = useTransition()
+  const stored = JSON.stringify(chosen?.steps ?? [])
+  const [seen, setSeen] = useState(stored)
+  if (stored !== seen) {
+    // Somebody else changed them; what is being changed here is stored on top of that.
+    setSeen(stored)
+    if (!busy && chosen) setSteps(chosen.steps)
+  }
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -93,10 +97,14 @@ export function JourneyScreen({
     const [first] = results
     const name = naming?.trim()
     if (!name || !first) return
-    if (journeys.some(j => j.id === idFrom(name)))
+    if (journeys.some(j => j.name.trim().toLowerCase() === name.toLowerCase()))
       return setProblem('A journey of this name is there already.')
     const made: Journey = {
-      id: idFrom(name) || 'journey',
+      id: newId(
+        name,
+        journeys.map(j => j.id),
+        'journey',
+      ),
       name,
       steps: [
         { id: 'arrival', name: 'Arrival', by: { on: 'page', where: { any: [], none: [] } }, optional: false },
@@ -117,10 +125,10 @@ export function JourneyScreen({
   return (
     <Flex height="100%">
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
-        <ResultsNav here="/results/journey" />
+        <PartNav here="/results/journey" />
         <Text as="h1" fontSize="19px" maxWidth="62rem">
           {chosen && walked
-            ? said(chosen, walked)
+            ? said(walked)
             : 'A journey is the way to a result: an arrival, the pages between, and the result itself. Draw one to see at which step shoppers are lost.'}
         </Text>
         <Flex gap="2" mt="2" fontSize="13px" align="center">
@@ -202,7 +210,7 @@ export function JourneyScreen({
             </button>
           )}
           <Text color={problem ? 'alarm' : 'quiet'} role="status">
-            {problem || (busy ? 'Working it out …' : '')}
+            {problem || (busy ? 'Working it out …' : missing ? `There is no journey ${missing}.` : '')}
           </Text>
         </Flex>
         {chosen && walked && (
@@ -226,12 +234,12 @@ export function JourneyScreen({
                   </Text>
                 </Flex>
                 <Box as="ol" mt="1" maxWidth="62rem" listStyleType="none" aria-label="Steps">
-                  {steps.map((one, i) => (
+                  {steps.map(one => (
                     <StepRow
                       key={one.id}
                       step={one}
-                      figures={figuresOf(steps, walked, i)}
-                      weakest={walked.whole.weakest?.step === i ? walked.whole.weakest.because : null}
+                      figures={figuresOf(one, walked)}
+                      weakest={weakestAt(one, walked)}
                       open={() => setEditing(one.id)}
                     />
                   ))}
@@ -257,7 +265,7 @@ export function JourneyScreen({
                 Drag a step by its handle, or with the handle chosen press Space, ↑ or ↓, and Space again.
               </Text>
             </Flex>
-            <CampaignSteps steps={steps} walked={walked} />
+            <CampaignSteps walked={walked} />
           </>
         )}
       </Box>
@@ -295,7 +303,8 @@ function announce(steps: readonly Step[]): Announcements {
 
 /** What one step's row shows; costs in minor units. */
 export interface StepFigures {
-  count: number
+  /** null while it is not worked out yet */
+  count: number | null
   /** of the first step */
   share: number
   before: string | null
@@ -305,11 +314,10 @@ export interface StepFigures {
   currency: string
 }
 
-function figuresOf(
-  steps: readonly Step[],
-  { whole, before, currency }: WalkedJourney,
-  i: number,
-): StepFigures {
+/** A step's figures by the way that was walked last: one that is new since has none yet. */
+function figuresOf(step: Step, { steps, whole, before, currency }: WalkedJourney): StepFigures {
+  const i = steps.findIndex(s => s.id === step.id)
+  if (i < 0) return { count: null, share: 0, before: '', rate: null, usual: null, cost: null, currency }
   const from = stepBefore(steps, i)
   const reached = whole.counts[i] ?? 0
   return {
@@ -323,8 +331,11 @@ function figuresOf(
   }
 }
 
+const weakestAt = (step: Step, { steps, whole: { weakest } }: WalkedJourney) =>
+  weakest && steps[weakest.step]?.id === step.id ? weakest.because : null
+
 /** The journey in a sentence of live figures. */
-function said({ steps }: Journey, { whole, before, currency }: WalkedJourney): string {
+function said({ steps, whole, before, currency }: WalkedJourney): string {
   const [first, last] = [whole.counts[0] ?? 0, whole.counts.at(-1) ?? 0]
   if (first === 0)
     return 'Nobody who came by an ad of this scope was seen on the first step in this period. Choose another period, or look in Signals whether the tag is heard.'

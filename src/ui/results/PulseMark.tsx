@@ -1,11 +1,17 @@
 import { Box, Text } from '@chakra-ui/react'
 import { Activity, CircleDashed, type LucideIcon, Moon, Waves } from 'lucide-react'
 import type { Pulse, PulseReading } from '@/core/signals/pulse'
+import type { SignalCell } from '@/server/signals/results'
 import { between, count, instant } from '../format'
 
 const marks: Record<
   Pulse,
-  { Icon: LucideIcon; word: string; colour: string; probably: (reading: PulseReading) => string }
+  {
+    Icon: LucideIcon
+    word: string
+    colour: string
+    probably: (reading: PulseReading, through: SignalCell['through']) => string
+  }
 > = {
   never_heard: {
     Icon: CircleDashed,
@@ -18,8 +24,8 @@ const marks: Record<
     Icon: Moon,
     word: 'quiet',
     colour: 'alarm',
-    probably: r =>
-      `${count(Math.round(r.expected))} were expected since. The tag is gone from the page, or shoppers no longer get there.`,
+    probably: (r, through) =>
+      `${count(Math.round(r.expected))} were expected since. ${through === 'shop' ? 'The shop sends its orders no more, or nobody orders.' : 'The tag is gone from the page, or shoppers no longer get there.'}`,
   },
   too_many: {
     Icon: Waves,
@@ -33,7 +39,8 @@ const marks: Record<
 }
 
 /** The pulse of a signal with the last time it was heard, and what it probably means. */
-export function PulseMark({ reading, now, zone }: { reading: PulseReading; now: number; zone: string }) {
+export function PulseMark({ cell, now, zone }: { cell: SignalCell; now: number; zone: string }) {
+  const { reading, through } = cell
   const { Icon, word, colour, probably } = marks[reading.pulse]
   const last = reading.lastAt === null ? '' : `last ${instant(reading.lastAt, zone)} ${zone}. `
   return (
@@ -41,7 +48,7 @@ export function PulseMark({ reading, now, zone }: { reading: PulseReading; now: 
       display="flex"
       gap="1.5"
       alignItems="center"
-      title={`${last}${probably(reading)}`}
+      title={`${last}${probably(reading, through)}`}
       color={colour}
       fontSize="12px"
       whiteSpace="nowrap"

@@ -2,13 +2,8 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState, useTransition } from 'react'
 import { creditRules, JUDGED_RESULT, type OwnRules } from '@/core/intake/settings'
-import {
-  newResultId,
-  type ResultDefinition,
-  resultKinds,
-  resultSchema,
-  type ValueRule,
-} from '@/core/signals/result'
+import { newId } from '@/core/shared/newId'
+import { type ResultDefinition, resultKinds, resultSchema, type ValueRule } from '@/core/signals/result'
 import type { Counted } from '@/server/signals/results'
 import { AmountField } from '../AmountField'
 import { count, money } from '../format'
@@ -75,9 +70,10 @@ export function ResultForm({
   const definition = {
     ...draft,
     id: fresh
-      ? newResultId(
+      ? newId(
           draft.name,
           others.map(o => o.id),
+          'result',
         )
       : given.id,
   }

@@ -7,9 +7,9 @@ import type { ResultDefinition } from '@/core/signals/result'
 import type { Counted, DescribedResults, SignalCell } from '@/server/signals/results'
 import { count, money } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { PartNav } from '../shell/PartNav'
 import { PulseMark } from './PulseMark'
 import { ResultForm } from './ResultForm'
-import { ResultsNav } from './ResultsNav'
 import { worthWords } from './resultWords'
 
 export interface ResultActions {
@@ -61,7 +61,7 @@ export function ResultsScreen({
   return (
     <Flex height="100%">
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
-        <ResultsNav here="/results" />
+        <PartNav here="/results" />
         <Text as="h1" fontSize="19px">
           {heard.length === 0
             ? 'Nothing that counts came about in the last seven days. Orders count already; say what else does, such as a booklet asked for or a call, and what each is worth.'
@@ -235,7 +235,7 @@ function Cell({
           by {cell.ways.join(', ')}
         </Text>
       )}
-      {cell.by !== null && <PulseMark reading={cell.reading} now={now} zone={zone} />}
+      {cell.by !== null && <PulseMark cell={cell} now={now} zone={zone} />}
       {cell.shares.length > 0 && (
         <Text fontSize="12px" color="alarm">
           also stands for {cell.shares.join(', ')}

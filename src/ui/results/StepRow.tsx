@@ -61,7 +61,7 @@ export function StepRow({
           width={`${Math.max(0.4, figures.share * 78)}%`}
           {...textureStyle(step.optional ? 'claimed' : 'proven', 'shop')}
         />
-        <Text>{count(figures.count)}</Text>
+        <Text>{figures.count === null ? UNKNOWN : count(figures.count)}</Text>
       </Flex>
       <Box width="190px" flexShrink={0}>
         {figures.before === null ? (

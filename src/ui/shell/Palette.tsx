@@ -1,53 +1,79 @@
 'use client'
 import { Command } from 'cmdk'
 import { useRouter, useSearchParams } from 'next/navigation'
+import { useTheme } from 'next-themes'
 import { useDeferredValue, useEffect, useState } from 'react'
+import { formatDay, parseDay } from '@/core/shared/days'
+import type { Found } from '@/server/find'
 import type { Frame } from './frame'
 import { useNetworkName } from './NetworkNames'
-import { stations } from './stations'
+import { otherPages, type Part, partsOf, stations } from './stations'
 import { keptQuery, useScope } from './useScope'
 
-interface FoundAd {
-  network: string
-  id: string
-  name: string
-  campaign: string
-}
-/** Ads by a few letters, asked for while they are typed; those found last stay until the next are here. */
-function useFoundAds(open: boolean, text: string): FoundAd[] {
-  const [ads, setAds] = useState<FoundAd[]>([])
+/** What is found by a few letters, asked for while they are typed; what was found last stays until then. */
+function useFound(open: boolean, text: string): Found[] {
+  const [found, setFound] = useState<Found[]>([])
   useEffect(() => {
     if (!open) return
     const asked = new AbortController()
     fetch(`/api/find?${new URLSearchParams({ q: text })}`, { signal: asked.signal })
-      .then(async response => response.ok && setAds(await response.json()))
-      // Stations and networks are found without it.
+      .then(async response => response.ok && setFound(await response.json()))
+      // Pages, periods and networks are found without it.
       .catch(() => {})
     return () => asked.abort()
   }, [open, text])
-  return ads
+  return found
 }
 
-/** Finds stations, networks, periods and ads by a few letters. */
+/** The periods that people ask for, by the last day that holds anything. */
+function periodsOf(span: Frame['span']): { name: string; from: string; to: string }[] {
+  const last = span && parseDay(span.to)
+  if (!span || last === null) return []
+  const back = (days: number) => formatDay(last - days)
+  const monthStart = `${span.to.slice(0, 7)}-01`
+  const endBefore = formatDay(parseDay(monthStart)! - 1)
+  return [
+    { name: `the last day, ${span.to}`, from: span.to, to: span.to },
+    { name: 'the last 7 days', from: back(6), to: span.to },
+    { name: 'the last 28 days', from: back(27), to: span.to },
+    { name: 'this month', from: monthStart, to: span.to },
+    { name: 'the month before', from: `${endBefore.slice(0, 7)}-01`, to: endBefore },
+    { name: 'all days', from: span.from, to: span.to },
+  ]
+}
+
+/** Finds pages, actions, periods, networks, ads, orders, links and rules by a few letters. */
 export function Palette({
   frame,
   open,
   setOpen,
+  actions,
 }: {
   frame: Frame
   open: boolean
   setOpen: (open: boolean) => void
+  /** what can be done from anywhere */
+  actions: { name: string; does: string; act: () => void }[]
 }) {
-  const networkName = useNetworkName()
   const router = useRouter()
   const query = keptQuery(useSearchParams())
+  const networkName = useNetworkName()
   const { set } = useScope()
+  const { resolvedTheme, setTheme } = useTheme()
   const [text, setText] = useState('')
-  const ads = useFoundAds(open, useDeferredValue(text))
+  const found = useFound(open, useDeferredValue(text))
   const go = (act: () => void) => () => {
     setOpen(false)
     act()
   }
+  const opening = (path: string) =>
+    go(() => router.push(path + (path.includes('?') ? query.replace('?', '&') : query)))
+  const pages: (Part & { of: string })[] = [
+    ...stations.flatMap(({ path, name, does }): (Part & { of: string })[] =>
+      (partsOf[path] ?? [{ href: path, name, does }]).map(part => ({ ...part, of: name })),
+    ),
+    ...otherPages.map(page => ({ ...page, of: '' })),
+  ]
   return (
     <Command.Dialog
       open={open}
@@ -56,20 +82,50 @@ export function Palette({
       className="palette"
       overlayClassName="palette-veil"
     >
-      <Command.Input value={text} onValueChange={setText} placeholder="Station, network or ad …" />
+      <Command.Input
+        value={text}
+        onValueChange={setText}
+        placeholder="Page, action, period, network, ad, order, link or rule …"
+      />
       <Command.List>
         <Command.Empty>Nothing by that name.</Command.Empty>
-        <Command.Group heading="Stations">
-          {stations.map(s => (
-            <Command.Item key={s.path} onSelect={go(() => router.push(s.path + query))}>
-              {s.name} <small>{s.does}</small>
+        <Command.Group heading="Pages">
+          {pages.map(({ href, name, does, of }) => (
+            <Command.Item key={href} value={`${of} ${name} ${does}`} onSelect={opening(href)}>
+              {of && of !== name ? `${of}: ` : ''}
+              {name} <small>{does}</small>
             </Command.Item>
           ))}
-          <Command.Item onSelect={go(() => router.push(`/intake/import${query}`))}>
-            Import <small>take in CSV files</small>
-          </Command.Item>
         </Command.Group>
-        <Command.Group heading="Scope">
+        <Command.Group heading="Actions">
+          {[
+            ...actions,
+            {
+              name: resolvedTheme === 'dark' ? 'Light' : 'Dark',
+              does: 'change how it looks',
+              act: () => setTheme(resolvedTheme === 'dark' ? 'light' : 'dark'),
+            },
+          ].map(({ name, does, act }) => (
+            <Command.Item key={name} value={`${name} ${does}`} onSelect={go(act)}>
+              {name} <small>{does}</small>
+            </Command.Item>
+          ))}
+        </Command.Group>
+        <Command.Group heading="Period">
+          {periodsOf(frame.span).map(({ name, from, to }) => (
+            <Command.Item
+              key={name}
+              value={`period ${name} ${from} ${to}`}
+              onSelect={go(() => set({ from, to }))}
+            >
+              {name}{' '}
+              <small>
+                {from} to {to}
+              </small>
+            </Command.Item>
+          ))}
+        </Command.Group>
+        <Command.Group heading="Network">
           <Command.Item onSelect={go(() => set({ network: null }))}>all networks</Command.Item>
           {frame.networks.map(({ id, name }) => (
             <Command.Item key={id} value={`${name} ${id}`} onSelect={go(() => set({ network: id }))}>
@@ -77,23 +133,51 @@ export function Palette({
             </Command.Item>
           ))}
         </Command.Group>
-        <Command.Group heading="Ads">
-          {ads.map(ad => (
-            <Command.Item
-              key={`${ad.network}/${ad.id}`}
-              value={`${ad.name} ${ad.campaign} ${networkName(ad.network)} ${ad.id}`}
-              onSelect={go(() =>
-                router.push(`/links?ad=${ad.network}/${encodeURIComponent(ad.id)}${query.replace('?', '&')}`),
-              )}
-            >
-              {ad.name}{' '}
-              <small>
-                {ad.campaign} · {networkName(ad.network)}
-              </small>
-            </Command.Item>
-          ))}
+        <Command.Group heading="Ads, orders, links and rules">
+          {found.map(one => {
+            const { key, path, name, does } = described(one, networkName)
+            return (
+              <Command.Item key={key} value={`${name} ${does} ${key}`} onSelect={opening(path)}>
+                {name} <small>{does}</small>
+              </Command.Item>
+            )
+          })}
         </Command.Group>
       </Command.List>
     </Command.Dialog>
   )
+}
+
+/** What a find is called, and where it is opened. */
+function described(one: Found, networkName: (id: string) => string) {
+  switch (one.kind) {
+    case 'ad':
+      return {
+        key: `ad ${one.network}/${one.id}`,
+        path: `/links?${new URLSearchParams({ ad: `${one.network}/${one.id}` })}`,
+        name: one.name,
+        does: `${one.campaign} · ${networkName(one.network)}`,
+      }
+    case 'order':
+      return {
+        key: `order ${one.id}`,
+        path: `/intake/orders/${encodeURIComponent(one.id)}`,
+        name: one.id,
+        does: `order, ${one.status.replace('_', ' ')}`,
+      }
+    case 'link':
+      return {
+        key: `link ${one.code}`,
+        path: `/links/library?${new URLSearchParams({ code: one.code })}`,
+        name: one.title,
+        does: `saved link ${one.code}`,
+      }
+    case 'rule':
+      return {
+        key: `rule ${one.id}`,
+        path: `/signals?${new URLSearchParams({ rule: one.id })}`,
+        name: one.result,
+        does: `rule ${one.id}`,
+      }
+  }
 }

@@ -3,19 +3,16 @@ import { Box, Flex } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
 import { Opening } from './Opening'
+import { partsOf, stations } from './stations'
 import { keptQuery } from './useScope'
 
-export interface Part {
-  href: string
-  name: string
-}
-
 /** The parts of a station, in one line above each. */
-export function PartNav({ station, parts, here }: { station: string; parts: readonly Part[]; here: string }) {
+export function PartNav({ here }: { here: string }) {
+  const station = stations.find(s => here.startsWith(s.path))
   const query = keptQuery(useSearchParams())
   return (
-    <Flex as="nav" aria-label={station} gap="4" fontSize="13px" mb="3" className="no-print">
-      {parts.map(({ href, name }) => (
+    <Flex as="nav" aria-label={station?.name} gap="4" fontSize="13px" mb="3" className="no-print">
+      {partsOf[station?.path ?? '']?.map(({ href, name }) => (
         <Box
           asChild
           key={href}

@@ -12,7 +12,7 @@ import {
   Text,
 } from '@chakra-ui/react'
 import Link from 'next/link'
-import { useActionState, useState } from 'react'
+import { useActionState } from 'react'
 import type { OwnRules, Settings } from '@/core/intake/settings'
 import { currencyExponent } from '@/core/shared/money'
 import { AmountField } from '../AmountField'
@@ -23,14 +23,17 @@ export function RulesDialog({
   rules,
   judged,
   save,
+  open,
+  setOpen,
 }: {
   /** the workspace's, for results that have none of their own */
   rules: Settings
   /** those by which the judged result is counted */
   judged: OwnRules
   save: (form: FormData) => Promise<string | null>
+  open: boolean
+  setOpen: (open: boolean) => void
 }) {
-  const [open, setOpen] = useState(false)
   const own = [
     judged.credit !== rules.credit && creditWords[judged.credit],
     judged.click_window_days !== rules.click_window_days && `clicks ${judged.click_window_days} days`,

@@ -1,9 +1,11 @@
 'use client'
 import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { Moon, Sun } from 'lucide-react'
+import { usePathname } from 'next/navigation'
 import { useTheme } from 'next-themes'
 import type { Frame } from './frame'
 import { RulesDialog } from './RulesDialog'
+import { heededAt } from './stations'
 import { useScope } from './useScope'
 
 const field = {
@@ -17,19 +19,25 @@ const field = {
   flexShrink: 0,
 } as const
 
-/** Period and scope, once for all stations; they live in the address. */
+/** Period and scope, once for all screens that heed them; they live in the address. */
 export function ScopeBar({
   frame,
-  saveRules,
+  rules,
   find,
 }: {
   frame: Frame
-  saveRules: (form: FormData) => Promise<string | null>
+  /** the dialog of counting rules */
+  rules: {
+    save: (form: FormData) => Promise<string | null>
+    open: boolean
+    setOpen: (open: boolean) => void
+  }
   find: () => void
 }) {
   const { set, changing } = useScope()
   const { resolvedTheme, setTheme } = useTheme()
   const { period, span } = frame
+  const heeds = heededAt(usePathname())
   const last = (days: number) => {
     const to = span?.to ?? period.to
     const from = new Date(Date.parse(to) - (days - 1) * 86_400_000).toISOString().slice(0, 10)
@@ -67,66 +75,70 @@ export function ScopeBar({
       >
         {frame.workspace}
       </Text>
-      <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.rules.time_zone}`}>
-        <input
-          type="date"
-          aria-label="First day"
-          value={period.from}
-          max={period.to}
-          onChange={e => e.target.value && set({ from: e.target.value })}
-          className="field"
-        />
-        <span aria-hidden>–</span>
-        <input
-          type="date"
-          aria-label="Last day"
-          value={period.to}
-          min={period.from}
-          onChange={e => e.target.value && set({ to: e.target.value })}
-          className="field"
-        />
-        {[7, 28].map(days => (
+      {heeds.period && (
+        <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.rules.time_zone}`}>
+          <input
+            type="date"
+            aria-label="First day"
+            value={period.from}
+            max={period.to}
+            onChange={e => e.target.value && set({ from: e.target.value })}
+            className="field"
+          />
+          <span aria-hidden>–</span>
+          <input
+            type="date"
+            aria-label="Last day"
+            value={period.to}
+            min={period.from}
+            onChange={e => e.target.value && set({ to: e.target.value })}
+            className="field"
+          />
+          {[7, 28].map(days => (
+            <Box
+              as="button"
+              key={days}
+              {...field}
+              cursor="pointer"
+              _hover={{ bg: 'mark' }}
+              onClick={() => last(days)}
+            >
+              {days} days
+            </Box>
+          ))}
           <Box
             as="button"
-            key={days}
             {...field}
             cursor="pointer"
             _hover={{ bg: 'mark' }}
-            onClick={() => last(days)}
+            onClick={() => span && set({ from: span.from, to: span.to })}
           >
-            {days} days
+            All
           </Box>
-        ))}
-        <Box
-          as="button"
-          {...field}
-          cursor="pointer"
-          _hover={{ bg: 'mark' }}
-          onClick={() => span && set({ from: span.from, to: span.to })}
-        >
-          All
-        </Box>
-      </Flex>
-      <NativeSelect.Root size="xs" width="128px" flexShrink={0}>
-        <NativeSelect.Field
-          aria-label="Network"
-          value={frame.network ?? ''}
-          onChange={e => set({ network: e.target.value || null })}
-          bg="sheet"
-          borderColor="hairline"
-          height="28px"
-        >
-          <option value="">all networks</option>
-          {frame.networks.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
+        </Flex>
+      )}
+      {heeds.network && (
+        <NativeSelect.Root size="xs" width="128px" flexShrink={0}>
+          <NativeSelect.Field
+            aria-label="Network"
+            value={frame.network ?? ''}
+            onChange={e => set({ network: e.target.value || null })}
+            bg="sheet"
+            borderColor="hairline"
+            height="28px"
+          >
+            <option value="">all networks</option>
+            {frame.networks.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      )}
       <Flex ml="auto" gap="2" align="center" flexShrink={0}>
-        <RulesDialog rules={frame.rules} judged={frame.judged} save={saveRules} />
+        <RulesDialog rules={frame.rules} judged={frame.judged} {...rules} />
         <Box
           as="button"
           {...field}

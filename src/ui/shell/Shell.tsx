@@ -25,6 +25,7 @@ export function Shell({
 }) {
   const [finding, setFinding] = useState(false)
   const [keysShown, setKeysShown] = useState(false)
+  const [counting, setCounting] = useState(false)
   const router = useRouter()
   const path = usePathname()
   const query = keptQuery(useSearchParams())
@@ -46,16 +47,37 @@ export function Shell({
         <Flex height="100vh" overflow="hidden">
           <Rail attention={frame.attention} />
           <Flex direction="column" flex="1" minWidth="0">
-            <ScopeBar frame={frame} saveRules={saveRules} find={() => setFinding(true)} />
+            <ScopeBar
+              frame={frame}
+              rules={{ save: saveRules, open: counting, setOpen: setCounting }}
+              find={() => setFinding(true)}
+            />
             <Flex flex="1" minHeight="0">
               <Box as="main" flex="1" minWidth="0" overflowY="auto">
+                {frame.unknown.map(words => (
+                  <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
+                    {words}
+                  </Text>
+                ))}
                 {children}
               </Box>
               <EvidencePanel zone={frame.rules.time_zone} />
             </Flex>
           </Flex>
         </Flex>
-        <Palette frame={frame} open={finding} setOpen={setFinding} />
+        <Palette
+          frame={frame}
+          open={finding}
+          setOpen={setFinding}
+          actions={[
+            {
+              name: 'Change how results are counted',
+              does: 'credit, windows, margin, target',
+              act: () => setCounting(true),
+            },
+            { name: 'Keys', does: 'all that can be done by keyboard', act: () => setKeysShown(true) },
+          ]}
+        />
         <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
           <Portal>
             <Dialog.Backdrop />

@@ -23,6 +23,61 @@ export const stations = [
   { path: '/weigh', key: '6', name: 'Weigh', icon: Scale, does: 'cost per result against the line' },
 ] as const
 
+export interface Part {
+  href: string
+  name: string
+  /** what it is for, where its name does not say it */
+  does: string
+}
+
+/** The parts of each station, in the order of their line. */
+export const partsOf: Record<string, readonly Part[]> = {
+  '/results': [
+    { href: '/results', name: 'What counts', does: 'results, their worth, and who hears of them' },
+    { href: '/results/journey', name: 'Journey', does: 'the steps to a result, and where most are lost' },
+  ],
+  '/signals': [
+    { href: '/signals', name: 'Rules', does: 'by which the tag tells results' },
+    { href: '/signals/networks', name: 'Networks', does: 'how each network is told' },
+    { href: '/signals/hand-off', name: 'Hand-off', does: 'what a developer installs' },
+    { href: '/signals/check', name: 'Page check', does: 'is the page as it should be?' },
+    { href: '/signals/live-test', name: 'Live test', does: 'a visit of your own, watched as it happens' },
+  ],
+  '/links': [
+    { href: '/links', name: 'Tag plan', does: 'what each ad’s address carries' },
+    { href: '/links/arrivals', name: 'Arrivals', does: 'what parameters arrive with' },
+    { href: '/links/library', name: 'Library', does: 'saved links and their codes' },
+    { href: '/links/sources', name: 'Sources', does: 'placements, keywords and sites by their clicks' },
+    { href: '/links/names', name: 'Names', does: 'rules by which campaigns and ads are named' },
+    { href: '/links/profiles', name: 'Profiles', does: 'each network’s data sheet' },
+  ],
+  '/intake': [
+    { href: '/intake', name: 'Arrivals', does: 'clicks, events and orders as they come' },
+    { href: '/intake/set-aside', name: 'Set aside', does: 'what could not be taken in, to be mended' },
+    { href: '/intake/routes', name: 'Routes', does: 'where each code of the tracking domain leads' },
+    { href: '/intake/partners', name: 'Partners', does: 'networks that tell sales by postback' },
+    { href: '/intake/reports', name: 'Reports', does: 'a network’s report of any columns' },
+  ],
+}
+
+/** Pages that stand in no line of parts. */
+export const otherPages: readonly Part[] = [
+  { href: '/intake/import', name: 'Import', does: 'take in CSV files' },
+]
+
+/** Screens that heed the period or the chosen network, the longest path first; the others heed neither. */
+const heeding: [path: string, heeds: { period: boolean; network: boolean }][] = [
+  ['/links/library', { period: true, network: true }],
+  ['/links/sources', { period: true, network: true }],
+  ['/links/profiles', { period: false, network: false }],
+  ['/links', { period: false, network: true }],
+  ['/results/journey', { period: true, network: true }],
+  ['/reconcile', { period: true, network: true }],
+  ['/weigh', { period: true, network: true }],
+]
+export const heededAt = (path: string) =>
+  heeding.find(([begin]) => path.startsWith(begin))?.[1] ?? { period: false, network: false }
+
 /** What a station needs much of is asked for while its page is still on its way. */
 export const fetchesAhead: Partial<Record<string, () => void>> = { '/links': fetchAhead }
 
@@ -31,7 +86,7 @@ export const keyList: { where: string; keys: [keys: string, does: string][] }[] 
   {
     where: 'Everywhere',
     keys: [
-      ['Ctrl K', 'find a station, period, network or ad'],
+      ['Ctrl K', 'find a page, action, period, network, ad, order, link or rule'],
       ...stations.map((s): [string, string] => [s.key, `go to ${s.name}`]),
       ['Esc', 'close the evidence'],
       ['?', 'this list'],

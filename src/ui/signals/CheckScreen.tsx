@@ -6,8 +6,8 @@ import type { PageFinding } from '@/core/signals/pageCheck'
 import { count } from '../format'
 import { takesDroppedFile } from '../shell/dropFile'
 import { useNetworkName } from '../shell/NetworkNames'
+import { PartNav } from '../shell/PartNav'
 import { pageFindingWords } from './ruleWords'
-import { SignalsNav } from './SignalsNav'
 
 interface Checked {
   page: string
@@ -47,7 +47,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
   const errors = checked?.findings.filter(f => f.severity === 'error').length ?? 0
   return (
     <Box px="5" pt="4" pb="8" minHeight="100%" {...takesDroppedFile(take)}>
-      <SignalsNav here="/signals/check" />
+      <PartNav here="/signals/check" />
       <Text as="h1" fontSize="19px" maxWidth="62rem">
         {checked === null
           ? `Is the page as the hand-off says? Looked for: ${wanted.join(', ')}.`

@@ -3,8 +3,8 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { HandOff } from '@/server/signals/handOff'
 import { count } from '../format'
+import { PartNav } from '../shell/PartNav'
 import { whereWords } from './ruleWords'
-import { SignalsNav } from './SignalsNav'
 
 /** The hand-off: the exact code to place, where and in which order, for whoever looks after the site. */
 export function HandOffScreen({
@@ -27,7 +27,7 @@ export function HandOffScreen({
   const [said, setSaid] = useState('')
   return (
     <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <SignalsNav here="/signals/hand-off" />
+      <PartNav here="/signals/hand-off" />
       <Text as="h1" fontSize="19px">
         One tag on every page
         {onSite.length > 0 ? `, and the own code of ${onSite.map(n => n.name).join(', ')}` : ''}: give this

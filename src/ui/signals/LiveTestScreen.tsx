@@ -5,8 +5,8 @@ import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
 import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
 import { between, count, instant } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { PartNav } from '../shell/PartNav'
 import { pageFindingWords, relayWords } from './ruleWords'
-import { SignalsNav } from './SignalsNav'
 
 export interface LiveTestActions {
   begin: (address: string) => Promise<string | null>
@@ -56,7 +56,7 @@ export function LiveTestScreen({
     })
   return (
     <Box px="5" pt="4" pb="8">
-      <SignalsNav here="/signals/live-test" />
+      <PartNav here="/signals/live-test" />
       <Text as="h1" fontSize="19px" maxWidth="62rem" aria-live="polite">
         {test
           ? summary(test)
@@ -131,8 +131,16 @@ function summary({ pages, running }: DescribedTest): string {
     `${count(results.length)} ${results.length === 1 ? 'result' : 'results'} told${again > 0 ? `, ${count(again)} of them again: ${again === 1 ? 'it counts' : 'they count'} once` : ''}`,
   ]
   return `${running ? 'The test runs' : 'The last test has ended'}: ${said.join(', ')}; ${
-    wrong === 0 ? 'nothing is wrong' : `${count(wrong)} ${wrong === 1 ? 'thing is' : 'things are'} wrong`
+    wrong === 0 ? rightWords(pages) : `${count(wrong)} ${wrong === 1 ? 'thing is' : 'things are'} wrong`
   }.`
+}
+
+/** That nothing is wrong can be said only of pages that were watched as long as a check must. */
+function rightWords(pages: readonly Page[]): string {
+  if (pages.length === 0) return 'nothing has been checked'
+  return pages.every(p => p.rested)
+    ? 'nothing is wrong'
+    : 'nothing is wrong so far, and the last page is still watched'
 }
 
 function PageSeen({ page, test }: { page: Page; test: DescribedTest }) {

@@ -4,9 +4,9 @@ import { useState } from 'react'
 import type { DescribedNetwork, NetworkSetup, RelayLine } from '@/server/signals/networks'
 import { between, count, instant } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { PartNav } from '../shell/PartNav'
 import { NetworkForm } from './NetworkForm'
 import { relayWords } from './ruleWords'
-import { SignalsNav } from './SignalsNav'
 
 export interface NetworkActions {
   save: (setup: Omit<NetworkSetup, 'name'>, secret: string | null) => Promise<string | null>
@@ -35,7 +35,7 @@ export function NetworksScreen({
   return (
     <Flex height="100%">
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
-        <SignalsNav here="/signals/networks" />
+        <PartNav here="/signals/networks" />
         <Text as="h1" fontSize="19px" maxWidth="62rem">
           {byCode.length === 0
             ? 'No network hears of anything yet. Choose one, paste the code that it gives its customers, and map your results onto its events in Results.'

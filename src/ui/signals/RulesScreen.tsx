@@ -4,9 +4,9 @@ import { useState } from 'react'
 import type { Rule } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
 import { count } from '../format'
+import { PartNav } from '../shell/PartNav'
 import { RuleForm } from './RuleForm'
 import { whenWords, whereWords } from './ruleWords'
-import { SignalsNav } from './SignalsNav'
 
 export interface RuleActions {
   save: (rule: Rule) => Promise<string | null>
@@ -19,14 +19,17 @@ export function RulesScreen({
   rules,
   results,
   tries,
+  opened,
   actions,
 }: {
   rules: Rule[]
+  /** the rule that the address asks for */
+  opened: string | null
   results: { id: string; name: string }[]
   tries: Record<string, RuleTry>
   actions: RuleActions
 }) {
-  const [chosen, setChosen] = useState<string | null>(null)
+  const [chosen, setChosen] = useState(rules.some(r => r.id === opened) ? opened : null)
   const [dropped, setDropped] = useState<Rule | null>(null)
   const nameOf = (id: string) => results.find(r => r.id === id)?.name ?? id
   const wrong = rules.filter(r => tries[r.id]?.findings.some(f => f.severity === 'error')).length
@@ -41,12 +44,17 @@ export function RulesScreen({
   return (
     <Flex height="100%">
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
-        <SignalsNav here="/signals" />
+        <PartNav here="/signals" />
         <Text as="h1" fontSize="19px" maxWidth="62rem">
           {rules.length === 0
             ? 'The tag reports pages, and no rule says yet which of them is a result. Say it once here: for example, an order is when the page /thanks is opened.'
             : `${count(rules.length)} ${rules.length === 1 ? 'rule runs' : 'rules run'} in the tag${wrong > 0 ? `; ${count(wrong)} would count what is no result` : ''}. A change is on the site within seconds.`}
         </Text>
+        {opened !== null && !rules.some(r => r.id === opened) && (
+          <Text fontSize="13px" mt="2" role="alert" color="alarm">
+            There is no rule “{opened}”.
+          </Text>
+        )}
         {dropped && (
           <Text fontSize="13px" mt="2" role="status">
             The rule for {nameOf(dropped.result)} is gone from the tag.{' '}

@@ -7,6 +7,7 @@ import { Station } from '../../Station'
 import { offerOnRoute, savePartnerForm, testPartner } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Partners' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, settings } = await workspaceHere()

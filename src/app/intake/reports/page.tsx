@@ -7,6 +7,7 @@ import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Reports' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams

@@ -10,6 +10,7 @@ import { Station } from '../../Station'
 import { mend, placeSource } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Set aside' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, settings } = await workspaceHere()

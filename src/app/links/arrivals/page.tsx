@@ -5,6 +5,7 @@ import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'What arrives' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams

@@ -11,6 +11,7 @@ import { Station } from '../../Station'
 import { bringLibraryLinkBack, listHosts, saveLibraryLink } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Library' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
@@ -32,6 +33,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
             ? []
             : hostsOf((await listLandingPages(sharedDatabase(), workspace.id)).map(({ page }) => page))
         }
+        opened={typeof search.code === 'string' ? search.code : null}
         asked={network ? await findAd(sharedDatabase(), workspace.id, network, id.join('/')) : null}
         actions={{ save: saveLibraryLink, bringBack: bringLibraryLinkBack, listHosts }}
       />

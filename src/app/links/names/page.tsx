@@ -8,6 +8,7 @@ import { Station } from '../../Station'
 import { dropNamingRule, saveHosts, saveNamingRule } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Names' }
 const MOST_SHOWN = 300
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {

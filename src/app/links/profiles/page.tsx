@@ -7,6 +7,7 @@ import { Station } from '../../Station'
 import { saveProfile } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Profiles' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams

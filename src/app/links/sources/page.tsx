@@ -7,6 +7,7 @@ import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Sources' }
 
 const MOST = 500
 

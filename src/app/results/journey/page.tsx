@@ -8,6 +8,7 @@ import { Station } from '../../Station'
 import { dropJourney, keepJourney } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Journey' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
@@ -17,7 +18,8 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   return (
     <Station search={search}>
       <JourneyScreen
-        key={JSON.stringify(chosen)}
+        key={chosen?.id}
+        missing={typeof search.journey === 'string' && search.journey !== chosen?.id ? search.journey : null}
         journeys={journeys.map(j => ({ id: j.id, name: j.name }))}
         chosen={chosen}
         walked={chosen && (await ask(id, 'journey', { period, scope, journey: chosen }))}

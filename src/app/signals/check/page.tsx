@@ -7,6 +7,7 @@ import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Page check' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id } = await workspaceHere()

@@ -7,6 +7,7 @@ import { Station } from '../../Station'
 import { installPractice } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Hand-off' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id } = await workspaceHere()

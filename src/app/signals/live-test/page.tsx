@@ -8,6 +8,7 @@ import { Station } from '../../Station'
 import { startLiveTest, stopLiveTest } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Live test' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, settings } = await workspaceHere()

@@ -6,6 +6,7 @@ import { Station } from '../../Station'
 import { saveNetwork, sendAgain } from '../actions'
 
 export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Networks' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, settings } = await workspaceHere()

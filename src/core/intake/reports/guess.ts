@@ -93,6 +93,36 @@ function guessDecimal(samples: readonly string[]): DecimalMark {
 
 const isDateLike = (text: string) => dateOrders.some(order => dateReader(order)(text) !== null)
 
+/** The different values of a column's first rows. */
+function samplesOf({ header, rows }: Sheet, heading: string | undefined): string[] {
+  const at = header.indexOf(heading ?? '')
+  const cells = at < 0 ? [] : rows.map(row => row[at]?.trim() ?? '')
+  return [...new Set(cells.filter(Boolean))].slice(0, MOST_SAMPLES)
+}
+
+/**
+ * How a report writes its days and amounts, by the columns that hold them.
+ *
+ * @param currency of amounts that name none
+ * @returns with `doubts` about what could as well be otherwise
+ */
+export function guessForms(
+  sheet: Sheet,
+  { date, spend, value }: ReportMapping['columns'],
+  currency: string,
+): { forms: Pick<ReportMapping, 'date_order' | 'decimal' | 'currency'>; doubts: 'date_order'[] } {
+  const dates = guessDates(samplesOf(sheet, date).filter(isDateLike))
+  const named = [spend ?? '', ...samplesOf(sheet, spend)].flatMap(text => currencyIn(text) ?? [])
+  return {
+    forms: {
+      date_order: dates.order,
+      decimal: guessDecimal([...samplesOf(sheet, spend), ...samplesOf(sheet, value)]),
+      currency: named[0] && currencyExponent(named[0]) !== null ? named[0] : currency,
+    },
+    doubts: dates.sure ? [] : ['date_order'],
+  }
+}
+
 /**
  * A mapping that fits a report's headings and first rows as well as they tell; somebody corrects it.
  *
@@ -100,10 +130,11 @@ const isDateLike = (text: string) => dateOrders.some(order => dateReader(order)(
  * @returns with `doubts` about what could as well be otherwise
  */
 export function guessMapping(
-  { header, rows }: Sheet,
+  sheet: Sheet,
   profile: NetworkProfile | null,
   own: { currency: string; time_zone: string },
 ): { mapping: ReportMapping; doubts: 'date_order'[] } {
+  const { header } = sheet
   const columns: ReportMapping['columns'] = {}
   for (const field of fieldNames) {
     const settled = profile?.report_columns[field]
@@ -114,32 +145,16 @@ export function guessMapping(
     const field = taken.has(heading) ? null : fieldOf(heading, profile)
     if (field && !columns[field]) columns[field] = heading
   }
-  const samplesOf = (heading: string | undefined) => {
-    const at = header.indexOf(heading ?? '')
-    const cells = at < 0 ? [] : rows.map(row => row[at]?.trim() ?? '')
-    return [...new Set(cells.filter(Boolean))].slice(0, MOST_SAMPLES)
-  }
   // The last lines of a report may be totals: a few cells that are no dates do not matter.
   const mostlyDates = (heading: string) => {
-    const samples = samplesOf(heading)
+    const samples = samplesOf(sheet, heading)
     return samples.length > 0 && samples.filter(isDateLike).length >= samples.length * 0.7
   }
   if (!columns.date || !mostlyDates(columns.date)) {
     const dated = header.find(mostlyDates)
     if (dated) columns.date = dated
   }
-  const dates = guessDates(samplesOf(columns.date).filter(isDateLike))
-  const named = [columns.spend ?? '', ...samplesOf(columns.spend)].flatMap(text => currencyIn(text) ?? [])
-  const currency = named[0] && currencyExponent(named[0]) !== null ? named[0] : own.currency
-  return {
-    mapping: {
-      columns,
-      date_order: dates.order,
-      decimal: guessDecimal([...samplesOf(columns.spend), ...samplesOf(columns.value)]),
-      currency,
-      conversion: 'purchase',
-      time_zone: profile?.time_zone ?? own.time_zone,
-    },
-    doubts: dates.sure ? [] : ['date_order'],
-  }
+  const { forms, doubts } = guessForms(sheet, columns, own.currency)
+  const time_zone = profile?.time_zone ?? own.time_zone
+  return { mapping: { columns, ...forms, conversion: 'purchase', time_zone }, doubts }
 }

@@ -4,7 +4,7 @@ import { pathKey } from '../../shared/path'
 import { type Cells, type Reject, rowReader } from '../fields'
 import { type ClaimSumRow, type DeliveryRow, exchangeFiles } from '../records'
 import type { Level } from '../tree'
-import { dateReader, readFigure } from './cells'
+import { dateOrders, dateReader, readFigure } from './cells'
 import { type ReportField, type ReportMapping, tellsClaims, tellsSpend } from './mapping'
 
 export interface ReportLine {
@@ -21,6 +21,8 @@ export interface ReadReport {
   rejected: Reject[]
   /** lines of totals, which hold nothing of their own */
   totals: number
+  /** the first line of each sum */
+  lineOf: Map<DeliveryRow | ClaimSumRow, number>
 }
 
 const levelFields = {
@@ -54,6 +56,7 @@ export function readReport(
   const claims = new Map<string, ClaimSumRow>()
   const rejected: Reject[] = []
   let totals = 0
+  const lineOf: ReadReport['lineOf'] = new Map()
 
   for (const { cells, line } of lines) {
     const cell = (field: ReportField) => (at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? ''))
@@ -65,9 +68,13 @@ export function readReport(
         value: cell(field).slice(0, 80),
       })
     const day = readDay(cell('date'))
+    if (isTotal(cell)) {
+      totals += 1
+      continue
+    }
     if (day === null) {
-      if (cell('date') === '' || cells.some(c => /^\s*(grand |sub)?total/i.test(c))) totals += 1
-      else refuse('date', 'not_a_date')
+      const text = cell('date')
+      refuse('date', text === '' ? 'required' : isDateOtherwise(text) ? 'other_date_order' : 'not_a_date')
       continue
     }
     const named: Cells = { date: formatDay(day), network }
@@ -121,12 +128,25 @@ export function readReport(
       if ('record' in read) taken.claims = read.record as ClaimSumRow
       else refuse(back(read.column), read.reason)
     }
+    for (const row of [taken.delivery, taken.claims]) if (row) lineOf.set(row, line)
     if (taken.delivery) addDelivery(delivery, taken.delivery)
     if (taken.claims && taken.claims.click_through + taken.claims.view_through > 0)
       addClaims(claims, taken.claims)
   }
-  return { delivery: [...delivery.values()], claims: [...claims.values()], rejected, totals }
+  return { delivery: [...delivery.values()], claims: [...claims.values()], rejected, totals, lineOf }
 }
+
+/** Whether a line sums others: it names a total, or nothing, where others name a day, a campaign or an ad. */
+function isTotal(cell: (field: ReportField) => string): boolean {
+  const names = Object.values(levelFields).flat().map(cell)
+  return (
+    (cell('date') === '' && names.every(name => name === '')) ||
+    /^(grand |sub-? ?)?totals?\b/i.test(cell('date')) ||
+    names.some(name => /^(grand |sub-? ?)?totals?:?$/i.test(name))
+  )
+}
+
+const isDateOtherwise = (text: string): boolean => dateOrders.some(order => dateReader(order)(text) !== null)
 
 function addDelivery(sums: Map<string, DeliveryRow>, row: DeliveryRow): void {
   const { date, campaign_id, ad_set_id, ad_id, currency } = row

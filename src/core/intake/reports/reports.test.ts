@@ -4,7 +4,7 @@ import { shippedProfiles } from '../../links/profiles'
 import { type Day, formatDay, parseDay } from '../../shared/days'
 import { formatAmount } from '../../shared/money'
 import { type DateOrder, type DecimalMark, dateOrders, dateReader, decimalMarks, readFigure } from './cells'
-import { guessMapping } from './guess'
+import { guessForms, guessMapping } from './guess'
 import { levelOf, problemsOf, type ReportMapping } from './mapping'
 import { readReport, sumByDay } from './read'
 
@@ -116,6 +116,50 @@ describe('a report of any columns', () => {
       [],
     ])
     expect(levelOf(mapping)).toBe('ad')
+  })
+  it('counts no line of totals, with a day or without, but an ad that is called so', () => {
+    const mapping: ReportMapping = {
+      columns: { date: 'Day', campaign_name: 'Campaign', ad_name: 'Ad', spend: 'Spend' },
+      date_order: 'ymd',
+      decimal: '.',
+      currency: 'EUR',
+      conversion: 'purchase',
+      time_zone: 'UTC',
+    }
+    const rows = [
+      ['2026-10-05', 'Autumn', 'Total wool', '5.00'],
+      ['2026-10-05', 'Autumn', 'Oak', '7.00'],
+      ['2026-10-05', 'Total', '', '12.00'],
+      ['2026-10-05', 'Autumn', 'Subtotal', '12.00'],
+      ['Grand total', '', '', '12.00'],
+      ['', '', '', '12.00'],
+      ['', 'Autumn', 'Oak', '1.00'],
+    ]
+    const lines = rows.map((cells, i) => ({ cells, line: i + 2 }))
+    const read = readReport(['Day', 'Campaign', 'Ad', 'Spend'], lines, mapping, 'norrfeed', asItIs)
+    expect(sumByDay(read).map(d => d.spend)).toEqual([1200])
+    expect(read.totals).toBe(4)
+    // A row of an ad without its day is no total: somebody has to mend it.
+    expect(read.rejected).toMatchObject([{ line: 8, column: 'Day', reason: 'required' }])
+  })
+  it('says that days stand in another order, and is read by the order of the column that is chosen', () => {
+    const own = sheet(
+      'Booked|Day|Campaign|Cost',
+      '2026-10-01|31/10/2026|c|1.234,50',
+      '2026-10-02|30/10/2026|c|2,00',
+    )
+    const { mapping } = guessMapping(own, null, { currency: 'EUR', time_zone: 'UTC' })
+    const lines = own.rows.map((cells, i) => ({ cells, line: i + 2 }))
+    const wrong = { ...mapping, columns: { ...mapping.columns, date: 'Day' }, date_order: 'mdy' as const }
+    expect(readReport(own.header, lines, wrong, 'norrfeed', asItIs).rejected).toMatchObject([
+      { line: 2, reason: 'other_date_order', value: '31/10/2026' },
+      { line: 3, reason: 'other_date_order' },
+    ])
+    expect(guessForms(own, { date: 'Booked', spend: 'Cost' }, 'EUR')).toEqual({
+      forms: { date_order: 'ymd', decimal: ',', currency: 'EUR' },
+      doubts: [],
+    })
+    expect(guessForms(own, { date: 'Day', spend: 'Cost' }, 'EUR').forms.date_order).toBe('dmy')
   })
   it('says that a date could be meant in more than one way', () => {
     const unclear = sheet('Date|Campaign|Cost', '05/06/2026|Kits|1.00', '07/06/2026|Kits|2.00')

@@ -17,6 +17,6 @@ export const POST = answering(async request => {
     .safeParse(await readJson(request))
   if (!read.success) return Response.json({ error: z.prettifyError(read.error) }, { status: 400 })
   const { id } = await workspaceHere()
-  const met = await changeLinks(sharedDatabase(), id, read.data)
-  return Response.json({ changed: read.data.length, met })
+  const others = await changeLinks(sharedDatabase(), id, read.data)
+  return Response.json({ changed: read.data.length, met: others.length, others })
 })

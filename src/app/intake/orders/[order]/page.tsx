@@ -7,11 +7,17 @@ import { Station } from '../../../Station'
 
 export const dynamic = 'force-dynamic'
 
+type Params = Promise<{ order: string }>
+
+export async function generateMetadata({ params }: { params: Params }) {
+  return { title: `Order ${decodeURIComponent((await params).order)}` }
+}
+
 export default async function Page({
   params,
   searchParams,
 }: {
-  params: Promise<{ order: string }>
+  params: Params
   searchParams: Promise<Search>
 }) {
   const workspace = await workspaceHere()

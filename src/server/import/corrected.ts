@@ -1,0 +1,100 @@
+import { distance } from 'fastest-levenshtein'
+import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+import { type Day, formatDay } from '@/core/shared/days'
+import { pathKey } from '@/core/shared/path'
+import type { Executor } from '@/data/connect'
+import { settle, waitingRows } from '@/data/intake'
+
+/** A rejected row as it is kept: its cells, or its text where it could not be told apart into cells. */
+export interface RejectedRow {
+  file: string
+  line: number
+  cells?: Record<string, string> | undefined
+  text?: string | undefined
+}
+
+/** What of a file went in. */
+export interface TakenRows<Kind extends FileKind> {
+  kept: readonly RecordOf[Kind][]
+  /** the cells of rows that went in, by their line, of some lines */
+  cellsOn: (lines: ReadonlySet<number>) => Map<number, Record<string, string>>
+  /** the text of a line */
+  textOn: (line: number) => string
+}
+
+/**
+ * Settles rejected rows whose correction is in: by their ID, or because a row on the same line is theirs but
+ * for what was wrong with it.
+ *
+ * @param rejected IDs of the rows that this file itself had rejected
+ */
+export async function settleCorrected<Kind extends FileKind>(
+  database: Executor,
+  workspace: string,
+  kind: Kind,
+  taken: TakenRows<Kind>,
+  rejected: ReadonlySet<string>,
+): Promise<void> {
+  const waiting = (await waitingRows(database, workspace, { file: kind })).filter(
+    row => !rejected.has(row.id),
+  )
+  if (waiting.length === 0) return
+  const { identity } = exchangeFiles[kind]
+  const there = new Set(taken.kept.map(record => identityOf(identity, record)))
+  const rows = waiting.map(({ id, raw }) => ({ id, ...(JSON.parse(raw) as RejectedRow) }))
+  const cellsNow = taken.cellsOn(new Set(rows.map(row => row.line)))
+  const corrected = rows.filter(({ line, cells, text }) => {
+    const now = cellsNow.get(line)
+    if (cells) return there.has(identityOf(identity, cells)) || (now !== undefined && isAlike(cells, now))
+    return now !== undefined && text !== undefined && isAlikeText(text, taken.textOn(line))
+  })
+  await settle(
+    database,
+    workspace,
+    corrected.map(row => row.id),
+    'taken',
+  )
+}
+
+function identityOf(columns: readonly string[], row: Record<string, unknown>): string {
+  const parts = columns.map(column => {
+    const value = row[column]
+    return column === 'date' && typeof value === 'number'
+      ? formatDay(value as Day)
+      : String(value ?? '').trim()
+  })
+  return pathKey(...parts)
+}
+
+/** A corrected row differs from the one that was rejected in a cell or two. */
+function isAlike(before: Record<string, string>, after: Record<string, string>): boolean {
+  const columns = Object.keys(before)
+  const different = columns.filter(column => before[column] !== after[column])
+  return different.length <= 2 && columns.length - different.length >= 2
+}
+
+const isAlikeText = (before: string, after: string): boolean =>
+  distance(before, after) <= Math.max(before.length, after.length) * 0.3
+
+/** Settles rejected rows of a network's reports whose days a later one replaced: its own rows stand for them. */
+export async function settleReport(
+  database: Executor,
+  workspace: string,
+  network: string,
+  days: readonly Day[],
+  rejected: ReadonlySet<string>,
+): Promise<void> {
+  const replaced = new Set(days)
+  const corrected = (await waitingRows(database, workspace, { file: 'report', network })).filter(
+    ({ id, raw }) => {
+      const { days: own = [] }: { days?: Day[] } = JSON.parse(raw)
+      return !rejected.has(id) && own.length > 0 && own.every(day => replaced.has(day))
+    },
+  )
+  await settle(
+    database,
+    workspace,
+    corrected.map(row => row.id),
+    'taken',
+  )
+}
