@@ -1,5 +1,9 @@
 import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
 
+/** The face itself, its files for other scripts, and what stands in for it until it is here (app/layout.tsx). */
+const textFaces =
+  "var(--text-face), 'Schibsted Grotesk Variable', var(--text-stand-in), system-ui, sans-serif"
+
 const pair = (light: string, dark: string) => ({ value: { base: light, _dark: dark } })
 
 /**
@@ -22,8 +26,8 @@ const config = defineConfig({
   theme: {
     tokens: {
       fonts: {
-        body: { value: "'Schibsted Grotesk Variable', system-ui, sans-serif" },
-        heading: { value: "'Schibsted Grotesk Variable', system-ui, sans-serif" },
+        body: { value: textFaces },
+        heading: { value: textFaces },
         mono: { value: "'Spline Sans Mono Variable', ui-monospace, monospace" },
       },
       radii: { sm: { value: '1px' }, md: { value: '2px' }, lg: { value: '2px' } },

@@ -148,7 +148,7 @@ test('a rejected row is corrected where it is set aside, and a source nobody kno
   }
   const sources = page.getByRole('region', { name: 'Sources nobody knows' })
   await expect(sources).toContainText('3 orders')
-  await sources.getByRole('button', { name: 'norrfeed' }).click()
+  await sources.getByRole('button', { name: 'Norrfeed' }).click()
   await expect(sources).toHaveCount(0)
   await page.goto(`${app.origin}/intake/orders/W1`)
   await expect(page.getByText('tagged', { exact: false }).first()).toBeVisible()
@@ -174,7 +174,7 @@ test('a large file shows how far it is, lets others work, and can be stopped and
   await expect(said).toContainText('cancelled.')
   await give(page, 'clicks.csv', file).into('CSV files')
   await expect(said).toContainText('0 rejected', { timeout: 90_000 })
-  const [, taken, known] = /([\d]+) rows in, (\d+) were known/.exec(await said.innerText())!
+  const [, taken, known] = /([\d,]+) rows in, ([\d,]+) were known/.exec((await said.innerText()).replaceAll(',', ''))!
   expect(Number(taken)).toBeLessThan(100_000)
   expect(Number(taken) + Number(known)).toBe(100_000)
 })
@@ -192,7 +192,7 @@ test('the feed is narrowed by kind, campaign, result and problem, and shows a re
   await page.getByLabel('Problem').selectOption('any problem')
   await page.getByRole('button', { name: 'clicks', exact: true }).click()
   await page.getByLabel('Problem').selectOption('well or not')
-  await page.getByLabel('Campaign', { exact: true }).selectOption({ label: 'norrfeed: Yarn refill' })
+  await page.getByLabel('Campaign', { exact: true }).selectOption({ label: 'Norrfeed: Yarn refill' })
   await expect(page).toHaveURL(/campaign=/)
   const feed = page.getByRole('region', { name: 'Arrivals' })
   await expect(feed.getByRole('button').first()).toContainText('Yarn refill')

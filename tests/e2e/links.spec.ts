@@ -602,7 +602,7 @@ test('names are checked when they are typed and when they come in, and Weigh gro
     Number((await table.getByRole('row', { name }).getByRole('cell').first().innerText()).replaceAll(',', ''))
   // The ads below come when the page has come alive.
   await expect(page.getByText(/^\d+ rows$/)).toBeVisible()
-  const all = await spendOf(/^All of mothwire/)
+  const all = await spendOf(/^All of Mothwire/)
   await page.getByLabel('Rows by').selectOption({ label: 'by what, in ad set names' })
   await expect(table.getByRole('row', { name: /below homes/ })).toBeVisible()
   const [homes, lovers, others] = [

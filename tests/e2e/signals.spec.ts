@@ -223,7 +223,7 @@ test('a result is defined with what it would have counted, changed, and archived
   await fresh.getByLabel('Name').fill('Sample card')
   await expect(fresh.getByText('it would have counted: 0 worth 0.00 EUR')).toBeVisible()
   await fresh.getByRole('button', { name: 'Keep the result' }).click()
-  await page.getByLabel('Sample card at kelpie').fill('purchase')
+  await page.getByLabel('Sample card at Kelpie').fill('purchase')
   await page.keyboard.press('Enter')
   await expect(page.getByText('also stands for Order')).toBeVisible()
   await page.getByRole('button', { name: 'Sample card' }).click()
@@ -490,7 +490,7 @@ test('a journey is drawn with counts, rates and costs, its weakest step named; s
   const shown = Number((await steps.first().innerText()).match(/[\d,]{3,}/)![0].replace(/,/g, ''))
   expect(counts.reduce((a, b) => a + b, 0)).toBe(shown)
   await page.goto(`${app.origin}/results/journey?network=kelpie`)
-  await expect(table.getByRole('row').filter({ hasText: 'norrfeed' })).toHaveCount(0)
+  await expect(table.getByRole('row').filter({ hasText: 'Norrfeed' })).toHaveCount(0)
   expect((await arrivals()).reduce((a, b) => a + b, 0)).toBeLessThan(shown)
 })
 

@@ -109,7 +109,7 @@ test('an order of a shopper who opted out is ours alone', async ({ page }) => {
     .first()
     .click()
   await expect(evidence(page)).toContainText(order)
-  await expect(evidence(page)).toContainText('norrfeed › Autumn kits › Oak & wool')
+  await expect(evidence(page)).toContainText('Norrfeed › Autumn kits › Oak & wool')
 })
 
 test('the same way by keyboard alone', async ({ page }) => {
