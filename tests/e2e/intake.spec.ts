@@ -174,7 +174,9 @@ test('a large file shows how far it is, lets others work, and can be stopped and
   await expect(said).toContainText('cancelled.')
   await give(page, 'clicks.csv', file).into('CSV files')
   await expect(said).toContainText('0 rejected', { timeout: 90_000 })
-  const [, taken, known] = /([\d,]+) rows in, ([\d,]+) were known/.exec((await said.innerText()).replaceAll(',', ''))!
+  const [, taken, known] = /([\d,]+) rows in, ([\d,]+) were known/.exec(
+    (await said.innerText()).replaceAll(',', ''),
+  )!
   expect(Number(taken)).toBeLessThan(100_000)
   expect(Number(taken) + Number(known)).toBe(100_000)
 })

@@ -135,18 +135,19 @@ function Line({
       onClick={choose}
     >
       <Icon size={14} aria-label={one} color={`var(--chakra-colors-${side})`} />
-      <Text width="160px" flexShrink={0} color="quiet">
+      <Text as="span" width="160px" flexShrink={0} color="quiet">
         {instant(a.at, zone)}
       </Text>
-      <Text flex="1" minWidth="0" truncate>
+      <Text as="span" flex="1" minWidth="0" truncate>
         {title(a, networkName)}
       </Text>
       {a.kind === 'order' && a.evidence && (
-        <Text width="80px" flexShrink={0}>
+        <Text as="span" width="80px" flexShrink={0}>
           <GradeMark grade={a.evidence.grade} />
         </Text>
       )}
       <Text
+        as="span"
         width={a.kind === 'order' ? '90px' : '170px'}
         flexShrink={0}
         textAlign="right"

@@ -158,10 +158,10 @@ export function ScopeBar({
           aria-label="Light or dark"
           onClick={() => setTheme(resolvedTheme === 'dark' ? 'light' : 'dark')}
         >
-          <Box display={{ base: 'block', _dark: 'none' }}>
+          <Box as="span" display={{ base: 'block', _dark: 'none' }}>
             <Moon size={15} />
           </Box>
-          <Box display={{ base: 'none', _dark: 'block' }}>
+          <Box as="span" display={{ base: 'none', _dark: 'block' }}>
             <Sun size={15} />
           </Box>
         </Box>
