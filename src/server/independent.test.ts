@@ -1,0 +1,377 @@
+/**
+ * The figures of six screens, on the demo, counted once more in SQL over the exported files. Nothing of the
+ * application's own counting is used: only what it shows is compared.
+ */
+import { PGlite } from '@electric-sql/pglite'
+import Papa from 'papaparse'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { fillDemo } from '@/cli/fillDemo'
+import { gatherClicks } from '@/core/intake/clicks'
+import { buildDataset } from '@/core/intake/dataset'
+import { DAY_MS, formatDay, parseDay, spanOf, zoneClock } from '@/core/shared/days'
+import { provenCredits } from '@/core/weigh/credits'
+import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
+import type { JudgedRow } from '@/core/weigh/rows'
+import type { Database } from '@/data/connect'
+import { eachClick, loadRecords } from '@/data/exchange'
+import { listJourneys } from '@/data/journeys'
+import { countAdClicks } from '@/data/sources'
+import { openTestDatabase } from '@/data/testDatabase'
+import { findWorkspace, type Workspace } from '@/data/workspace'
+import { writeCsv } from '@/formats/csv'
+import { adFiguresView, reconcileView, weighView } from './compute/views'
+import { judgedSettings } from './counting'
+import { exportFiles } from './exportFiles'
+import { gatherSources } from './links/sources'
+import { walkedJourney } from './signals/journey'
+import { describeResults } from './signals/results'
+
+const ZONE = 'Europe/Lisbon'
+const NOW = Date.now()
+const today = formatDay(zoneClock(ZONE)(NOW).day)
+const networks = ['', 'norrfeed', 'kelpie', 'mothwire', 'guildpost', 'whyfold', 'parkfold', 'placements']
+const days = (from: number, to: number) => ({ from: parseDay(today)! - from, to: parseDay(today)! - to })
+const periods = [days(75, 0), days(28, 1), days(45, 30)]
+const cases = periods.flatMap(period =>
+  networks.map(network => ({
+    network,
+    period,
+    of: `${network || 'all networks'}, ${formatDay(period.from)} to ${formatDay(period.to)}`,
+  })),
+)
+
+let database: Database
+let stop: () => Promise<void>
+let workspace: Workspace
+let evidence: Evidence
+let sql: PGlite
+
+const CLAIM_KEYS = 'network, conversion, transaction_id'
+/** What an order is proven or tagged to have come from, by the rules of docs/computation.md, in SQL. */
+const PLACED = `
+create table c as select click_id, clicked_at::timestamptz as at, network, campaign_id,
+  coalesce(ad_set_id, '') as ad_set_id, coalesce(ad_id, '') as ad_id, visitor_id, network_click_id
+  from clicks;
+create index on c (click_id); create index on c (visitor_id); create index on c (network_click_id);
+create table o as select order_id, ordered_at::timestamptz as at, status, click_id, visitor_id, customer_id,
+  landing_url, utm_source, utm_campaign, utm_term, utm_content,
+  status in ('paid', 'partially_refunded') as counts,
+  (ordered_at::timestamptz at time zone '${ZONE}')::date as day,
+  greatest(0, total::numeric - coalesce(nullif(refunded, '')::numeric, 0)) as value
+  from orders where coalesce(nullif(result, ''), 'order') = 'order';
+create table p as select distinct o.order_id, nullif(split_part(pair, '=', 2), '') as value
+  from o, regexp_split_to_table(split_part(split_part(landing_url, '?', 2), '#', 1), '&') as pair;
+create table near as
+  select o.order_id, 1 as rank, c.* from o join c on c.click_id = o.click_id
+  union all select o.order_id, 2, c.* from o join c on c.visitor_id = o.visitor_id
+  union all select o.order_id, 3, c.* from o
+    join o as e on e.customer_id = o.customer_id and e.at < o.at
+    join c on c.visitor_id = e.visitor_id
+  union all select o.order_id, 4, c.* from o join p using (order_id)
+    join c on length(p.value) >= 6 and p.value in (c.network_click_id, c.click_id);
+create table brought as
+  select distinct on (near.order_id) near.order_id, case when rank < 4 then 'proven' else 'tagged' end as grade,
+    near.network, near.campaign_id, near.ad_id, near.click_id
+  from near join o using (order_id)
+  where near.at <= o.at and o.at < near.at + interval '720 hours'
+  order by near.order_id, rank, near.at desc;
+create table leaf as
+  select network, max(campaign_id) as campaign_id, max(ad_set_id) as ad_set_id, ad_id from (
+    select network, campaign_id, ad_set_id, ad_id from delivery
+    union all select network, campaign_id, ad_set_id, ad_id from c
+    union all select network, null, null, ad_id from claims) as seen
+  where ad_id <> '' group by network, ad_id;
+create table called as
+  select network, 'campaign' as level, campaign_id as id, lower(campaign_name) as name from delivery
+  union select network, 'ad_set', ad_set_id, lower(ad_set_name) from delivery
+  union select network, 'ad', ad_id, lower(ad_name) from delivery
+  union select network, 'campaign', campaign_id, lower(campaign_name) from ads
+  union select network, 'ad_set', ad_set_id, lower(ad_set_name) from ads
+  union select network, 'ad', ad_id, lower(ad_name) from ads
+  union select network, 'campaign', campaign_id, lower(campaign_id) from leaf
+  union select network, 'ad_set', ad_set_id, lower(ad_set_id) from leaf
+  union select network, 'ad', ad_id, lower(ad_id) from leaf;
+insert into brought
+  select order_id, 'tagged', network,
+    coalesce((select case when count(distinct campaign_id) = 1 then max(campaign_id) end from leaf
+      where leaf.network = n.network and leaf.ad_id = any (chosen)), ''), '', null
+  from (
+    select o.order_id, lower(o.utm_source) as network,
+      (select array_agg(leaf.ad_id) from leaf join called on called.network = leaf.network and called.level = 'campaign'
+        and called.id = leaf.campaign_id and called.name = lower(o.utm_campaign)
+        where leaf.network = lower(o.utm_source)) as chosen
+    from o where o.order_id not in (select order_id from brought) and o.utm_source <> ''
+      and lower(o.utm_source) in (select network from leaf)
+      and not (coalesce(o.click_id, '') <> '' and exists (select 1 from near where near.order_id = o.order_id and near.at <= o.at))
+  ) as n;`
+
+beforeAll(async () => {
+  ;({ database, stop } = await openTestDatabase())
+  await fillDemo(database, today)
+  workspace = (await findWorkspace(database, 'main'))!
+  const clicks = gatherClicks()
+  await eachClick(database, 'main', null, clicks.add)
+  const records = { ...(await loadRecords(database, 'main')), clicks: clicks.columns() }
+  evidence = gatherEvidence(buildDataset(records, await judgedSettings(database, workspace)))
+
+  sql = await PGlite.create()
+  const files = await exportFiles(database, workspace)
+  for (const [name, rows] of Object.entries(files)) {
+    const columns = Object.keys(rows[0]!)
+    // As a file holds them: every cell is text.
+    const { data } = Papa.parse<Record<string, string>>(writeCsv(columns, rows).trim(), { header: true })
+    await load(name === 'claim-rows.csv' ? 'claims' : name.replace('.csv', ''), columns, data)
+  }
+  // Events, and which clicks were programs, are in no exchange file: they are read as they are stored.
+  const events = await database.execute<Record<string, string>>(
+    `select visitor_id, click_id, at::text as at, page, name, transaction_id, bot::text as bot, attributes->>'rule' as rule, value, currency from events where workspace = 'main'`,
+  )
+  await load('events', Object.keys(events.rows[0]!), events.rows)
+  const programs = await database.execute<Record<string, string>>(
+    `select click_id from clicks where workspace = 'main' and (bot or repeated)`,
+  )
+  await load('uncounted', ['click_id'], programs.rows)
+  await sql.exec(PLACED)
+  // Tables without statistics are joined by hashing, not row by row.
+  await sql.exec('set enable_nestloop = off')
+}, 180_000)
+afterAll(async () => {
+  await sql.close()
+  await stop()
+})
+
+async function load(table: string, columns: readonly string[], rows: readonly object[]) {
+  const typed = columns.map(column => `"${column}" text`).join(', ')
+  await sql.exec(`create table "${table}" (${typed})`)
+  for (let i = 0; i < rows.length; i += 5000)
+    await sql.query(`insert into "${table}" select * from json_to_recordset($1) as r(${typed})`, [
+      JSON.stringify(rows.slice(i, i + 5000)),
+    ])
+}
+const ask = async <Row>(text: string, given: unknown[] = []) => (await sql.query<Row>(text, given)).rows
+const within = ({ from, to }: { from: number; to: number }) => [formatDay(from), formatDay(to)]
+const scopeOf = (network: string) => (network ? { network } : {})
+/** A network's own rows, or all. */
+const ofNetwork = (column: string) => `($3 = '' or ${column} = $3)`
+
+describe('counted once more', () => {
+  it.each(cases)('Weigh: $of', async ({ network, period }) => {
+    const view = weighView(evidence, { period, scope: scopeOf(network) })
+    const counted = await ask<Record<string, string>>(
+      `select network, campaign_id, sum(spend)::text as spend, sum(impressions)::text as impressions,
+        sum(clicks)::text as clicks, sum(claimed)::text as claimed, sum(proven)::text as proven,
+        sum(tagged)::text as tagged, sum(value)::text as value, sum(claimed_value)::text as claimed_value
+      from (
+        select network, campaign_id, spend::numeric * 100 as spend, impressions::numeric, clicks::numeric,
+          0 as claimed, 0 as proven, 0 as tagged, 0::numeric as value, 0::numeric as claimed_value
+        from delivery where date between $1 and $2
+        union all select claims.network, coalesce(leaf.campaign_id, ''), 0, 0, 0, 1, 0, 0, 0,
+          coalesce(nullif(value, '')::numeric, 0) * 100
+        from claims left join leaf on leaf.network = claims.network and leaf.ad_id = claims.ad_id
+        where coalesce(nullif(date, ''), (claimed_at::timestamptz at time zone '${ZONE}')::date::text) between $1 and $2
+        union all select network, brought.campaign_id, 0, 0, 0, 0, (grade = 'proven')::int, (grade = 'tagged')::int, value * 100, 0
+        from brought join o using (order_id) where counts and day between $1::date and $2::date
+      ) as all_rows where ${ofNetwork('network')} group by 1, 2`,
+      [...within(period), network],
+    )
+    const shown = (row: JudgedRow) => ({
+      spend: row.sums.spend,
+      impressions: row.sums.impressions,
+      clicks: row.sums.clicks,
+      claimed: row.sums.claimed,
+      proven: row.sums.provenCredit / 1e6,
+      tagged: row.sums.taggedCredit / 1e6,
+      value: row.sums.trackedValue,
+      claimed_value: row.sums.claimedValue,
+    })
+    const again = counted
+      .map(({ network, campaign_id, ...figures }) => ({
+        key: `${network}/${campaign_id}`,
+        ...Object.fromEntries(Object.entries(figures).map(([key, value]) => [key, Number(value)])),
+      }))
+      .filter(({ key: _, ...figures }) => Object.values(figures).some(value => value !== 0))
+    // A row that holds nothing but an estimate has nothing to be counted.
+    const there = view.campaigns
+      .map(row => ({ key: `${row.network}/${row.id}`, ...shown(row) }))
+      .filter(({ key: _, ...figures }) => Object.values(figures).some(value => value !== 0))
+    const byKey = (a: { key: string }, b: { key: string }) => a.key.localeCompare(b.key)
+    expect(there.sort(byKey)).toEqual(again.sort(byKey))
+    if (network === '' || network === 'norrfeed') expect(again.length).toBeGreaterThan(1)
+  })
+
+  it.each(cases)('Reconcile: $of', async ({ network, period }) => {
+    const { gap } = reconcileView(evidence, { period, scope: scopeOf(network) })
+    const [claims] = await ask<{ n: number; value: string; views: number; missing: number }>(
+      `with due as (
+        select *, row_number() over (partition by ${CLAIM_KEYS} order by claimed_at::timestamptz) as again from claims
+        where coalesce(nullif(date, ''), (claimed_at::timestamptz at time zone '${ZONE}')::date::text) between $1 and $2 and ${ofNetwork('network')})
+      select count(*)::int as n, coalesce(sum(nullif(value, '')::numeric), 0)::text as value,
+        (count(*) filter (where kind = 'view'))::int as views,
+        (count(*) filter (where transaction_id <> '' and again = 1 and transaction_id not in (select order_id from o)))::int as missing
+      from due`,
+      [...within(period), network],
+    )
+    expect([gap.claims, gap.claimsValue]).toEqual([claims!.n, Math.round(Number(claims!.value) * 100)])
+    if (network !== '') return
+    const [orders] = await ask<{ n: number; value: string }>(
+      `select count(*)::int as n, coalesce(sum(value), 0)::text as value from o where counts and day between $1::date and $2::date`,
+      within(period),
+    )
+    expect([gap.orders, gap.ordersValue]).toEqual([orders!.n, Math.round(Number(orders!.value) * 100)])
+    // Claims that name an order that is there and counts stand against it, once an order; others can only add to these.
+    const [sure] = await ask<{ matched: number; not_counting: number }>(
+      `with due as (
+        select distinct transaction_id from claims where kind = 'click' and transaction_id <> ''
+          and coalesce(nullif(date, ''), (claimed_at::timestamptz at time zone '${ZONE}')::date::text) between $1 and $2)
+      select (count(*) filter (where counts and day between $1::date and $2::date))::int as matched,
+        (count(*) filter (where not counts))::int as not_counting
+      from due join o on o.order_id = due.transaction_id`,
+      within(period),
+    )
+    const [loose] = await ask<{ n: number }>(
+      `select count(*)::int as n from claims where transaction_id = '' and kind = 'click'
+        and coalesce(nullif(date, ''), (claimed_at::timestamptz at time zone '${ZONE}')::date::text) between $1 and $2`,
+      within(period),
+    )
+    expect(gap.matched).toBeGreaterThanOrEqual(sure!.matched)
+    expect(gap.matched).toBeLessThanOrEqual(sure!.matched + loose!.n)
+    const line = (cause: string) => gap.causes.find(c => c.cause === cause)!.count
+    expect(line('no_such_order')).toBeGreaterThanOrEqual(claims!.missing)
+    expect(line('no_such_order')).toBeLessThanOrEqual(claims!.missing + loose!.n)
+    // Not matched, and nothing of an ad about them: no click of theirs, and nothing that they carry.
+    const [none] = await ask<{ n: number }>(
+      `select count(*)::int as n from o where counts and day between $1::date and $2::date
+        and order_id not in (select order_id from near join o as own using (order_id) where near.at <= own.at)
+        and order_id not in (select order_id from brought)
+        and order_id not in (select transaction_id from claims where kind = 'click')`,
+      within(period),
+    )
+    expect(line('no_ad_evidence')).toBeLessThanOrEqual(none!.n + 2)
+    expect(line('no_ad_evidence')).toBeGreaterThanOrEqual(none!.n - loose!.n)
+  })
+
+  it.each(cases)('Sources and Library: $of', async ({ network, period }) => {
+    const credits = provenCredits(evidence, period, network || undefined)
+    for (const [kind, column] of [
+      ['placement', 'placement'],
+      ['device', 'device'],
+    ] as const) {
+      const lines = await gatherSources(database, 'main', {
+        kind,
+        period,
+        zone: ZONE,
+        network: network || undefined,
+        credits,
+      })
+      const counted = await ask<{
+        network: string
+        value: string
+        clicks: number
+        visitors: number
+        orders: number
+        worth: string
+      }>(
+        `with seen as (
+          select network, ${column} as value, count(*)::int as clicks, count(distinct visitor_id)::int as visitors
+          from clicks where ${column} <> '' and (clicked_at::timestamptz at time zone '${ZONE}')::date between $1::date and $2::date
+            and click_id not in (select click_id from uncounted) and ${ofNetwork('network')}
+          group by 1, 2),
+        sold as (
+          select b.network, k.${column} as value, count(*)::int as orders, sum(o.value) as worth
+          from brought as b join o using (order_id) join clicks as k on k.click_id = b.click_id
+          where b.grade = 'proven' and o.counts and o.day between $1::date and $2::date and k.${column} <> '' and ${ofNetwork('b.network')}
+          group by 1, 2)
+        select network, value, coalesce(clicks, 0) as clicks, coalesce(visitors, 0) as visitors,
+          coalesce(orders, 0) as orders, coalesce(worth, 0)::text as worth
+        from seen full join sold using (network, value)`,
+        [...within(period), network],
+      )
+      const key = (line: { network: string; value: string }) => `${line.network} ${line.value}`
+      const again = counted.map(line => ({
+        key: key(line),
+        clicks: line.clicks,
+        visitors: line.visitors,
+        orders: line.orders,
+        value: Math.round(Number(line.worth) * 100),
+      }))
+      const shown = lines.map(({ network, values, clicks, visitors, orders, value }) => ({
+        key: key({ network, value: values.join(' ') }),
+        clicks,
+        visitors,
+        orders,
+        value,
+      }))
+      const byKey = (a: { key: string }, b: { key: string }) => a.key.localeCompare(b.key)
+      expect(shown.sort(byKey)).toEqual(again.sort(byKey))
+    }
+
+    const clicks = await countAdClicks(database, 'main', spanOf(period, ZONE))
+    const ads = await ask<{ ad: string; clicks: number; spend: number }>(
+      `select ad, sum(clicks)::int as clicks, sum(spend)::float as spend from (
+        select network || '/' || ad_id as ad, count(*) as clicks, 0 as spend from clicks
+          where ad_id <> '' and (clicked_at::timestamptz at time zone '${ZONE}')::date between $1::date and $2::date
+            and click_id not in (select click_id from uncounted) and ${ofNetwork('network')} group by 1
+        union all select network || '/' || ad_id, 0, sum(spend::numeric * 100) from delivery
+          where ad_id <> '' and date::date between $1::date and $2::date and ${ofNetwork('network')} group by 1) as both_sides group by 1`,
+      [...within(period), network],
+    )
+    const figures = new Map(adFiguresView(evidence, { period, ads: ads.map(a => a.ad) }).map(f => [f.ad, f]))
+    for (const { ad, clicks: n, spend } of ads) {
+      expect([ad, clicks.get(ad) ?? 0]).toEqual([ad, n])
+      expect([ad, figures.get(ad)?.spend ?? 0]).toEqual([ad, Math.round(spend)])
+    }
+  })
+
+  it.each(cases.filter(one => !one.network))('Journey to an order: $of', async ({ period }) => {
+    const journey = (await listJourneys(database, 'main')).find(j => j.id === 'an-order')!
+    const walked = await walkedJourney(database, 'main', evidence, journey, { period, scope: {} })
+    const [counted] = await ask<Record<string, number>>(
+      `with happened as (
+        select coalesce(nullif(events.visitor_id, ''), v.visitor, nullif(events.click_id, '')) as who, at::timestamptz as at, click_id,
+          case when rule is null and name = 'page' then regexp_replace(regexp_replace(page, '^https?://[^/]+', ''), '/?([?#].*)?$', '') end as path,
+          case when rule is not null then name end as result, transaction_id
+        from events left join (select click_id as click, max(visitor_id) as visitor from events where visitor_id <> '' and click_id <> '' group by 1) as v on v.click = events.click_id
+        where bot = 'false' and (at::timestamptz at time zone '${ZONE}')::date between $1::date and $2::date
+        union all
+        select coalesce(nullif(o.visitor_id, ''), v.visitor, nullif(o.click_id, '')), o.at, o.click_id, null, 'order', o.order_id
+        from o left join (select click_id as click, max(visitor_id) as visitor from events where visitor_id <> '' and click_id <> '' group by 1) as v on v.click = o.click_id
+        where o.counts and o.day between $1::date and $2::date),
+      -- What the shop cancelled was no result.
+      kept as (select * from happened where who is not null and not (result is not null and coalesce(transaction_id, '') in (select order_id from o where not counts))),
+      own as (select distinct on (who) who, c.network from kept join c on c.click_id = kept.click_id order by who, c.at desc),
+      s1 as (select who, min(at) as at from kept where path in ('/kits', '/booklet', '') group by 1),
+      s2 as (select kept.who from kept join s1 using (who) where result = 'booklet' and kept.at >= s1.at group by 1),
+      s3 as (select kept.who, min(kept.at) as at from kept join s1 using (who) where path like '%/kits/%' and kept.at >= s1.at group by 1),
+      s4 as (select kept.who, min(kept.at) as at from kept join s3 using (who) where path like '/basket%' and kept.at >= s3.at group by 1),
+      s5 as (select kept.who, min(kept.at) as at from kept join s4 using (who) where path like '/buy/%' and kept.at >= s4.at group by 1),
+      s6 as (select kept.who from kept join s5 using (who) where result = 'order' and kept.at >= s5.at group by 1)
+      select (select count(*)::int from s1 join own using (who)) as s1, (select count(*)::int from s2 join own using (who)) as s2,
+        (select count(*)::int from s3 join own using (who)) as s3, (select count(*)::int from s4 join own using (who)) as s4,
+        (select count(*)::int from s5 join own using (who)) as s5, (select count(*)::int from s6 join own using (who)) as s6`,
+      within(period),
+    )
+    expect(walked.whole.counts).toEqual(['s1', 's2', 's3', 's4', 's5', 's6'].map(step => counted![step]))
+    expect(walked.whole.counts.at(-1)).toBeGreaterThan(50)
+  })
+
+  it('Results of the last seven days', async () => {
+    const { results } = await describeResults(database, workspace, NOW)
+    const counted = await ask<{ n: number; value: string }>(
+      `select count(*)::int as n, sum(value)::text as value from o
+        where counts and at >= $1::timestamptz and at <= $2::timestamptz`,
+      [new Date(NOW - 7 * DAY_MS).toISOString(), new Date(NOW).toISOString()],
+    )
+    // Orders that rules told and the shop does not have are results too.
+    const [told] = await ask<{ n: number }>(
+      `select count(distinct transaction_id)::int as n from events where rule is not null and name = 'order' and bot = 'false'
+        and at::timestamptz >= $1::timestamptz and transaction_id not in (select order_id from orders)`,
+      [new Date(NOW - 7 * DAY_MS).toISOString()],
+    )
+    const { lastWeek } = results.find(r => r.definition.id === 'order')!
+    expect(told!.n).toBe(0)
+    expect([lastWeek.results, lastWeek.worth]).toEqual([
+      counted[0]!.n,
+      Math.round(Number(counted[0]!.value) * 100),
+    ])
+  })
+})
