@@ -61,7 +61,7 @@ test('a new Kelpie campaign is tagged from nothing, by mouse, and its click is s
   await page.getByPlaceholder('Which value?').fill('ad name')
   await expect(page.getByRole('option', { name: /Kelpie has none: use ad ID/ })).toBeVisible()
   await page.keyboard.press('Enter')
-  await expect(page.getByTestId('field address suffix')).toContainText('offer=winter-%adno%')
+  await expect(page.getByTestId('field extra parameters')).toContainText('offer=winter-%adno%')
   await page.getByRole('button', { name: 'Put it on the practice Kelpie' }).click()
   await expect(page.getByText('The practice Kelpie has it.')).toBeVisible()
 
@@ -94,7 +94,7 @@ test('the same by keyboard alone', async ({ page }) => {
   await expect(page.getByLabel('offer, text')).toBeFocused()
   await page.keyboard.type('spring')
   await page.keyboard.press('Enter')
-  await expect(page.getByTestId('field address suffix')).toContainText('offer=spring')
+  await expect(page.getByTestId('field extra parameters')).toContainText('offer=spring')
   await page.getByRole('button', { name: 'Put it on the practice Kelpie' }).focus()
   await page.keyboard.press('Enter')
   await expect(page.getByText('The practice Kelpie has it.')).toBeVisible()
@@ -119,7 +119,7 @@ test('a messy address from anywhere is taken apart and used, and nothing in it r
   await paste.getByRole('button', { name: /^Use it for/ }).click()
   await expect(page.getByLabel('Leads to')).toHaveValue('https://tarnbrook.example/kits?lang=pt#p1')
   await expect(page.getByTestId('field parameters')).toContainText('-[[ad_ref]]')
-  expect(await page.title()).toBe('Aequant')
+  expect(await page.title()).toBe('Links · Aequant')
   const { 'content-security-policy': policy } = (await page.request.get(`${app.origin}/links`)).headers()
   expect(policy).toContain("default-src 'self'")
   await page.keyboard.press('u')
@@ -267,7 +267,7 @@ test('many ads are changed at once, seen before, and undone in one step', async 
   await page.getByLabel('Level of the change').selectOption('ad')
   await expect(page.getByText('sends ads to review at Norrfeed')).toBeVisible()
   await page.getByRole('button', { name: 'Do it at ad set level instead' }).click()
-  const change = page.getByRole('button', { name: /^Change \d+$/ })
+  const change = page.getByRole('button', { name: /^Change \d+ ads?$/ })
   await expect(page.getByRole('region', { name: 'What would change' })).toContainText(
     'season: not set → winter',
   )
@@ -302,10 +302,10 @@ test('picking a token for many ads changes none of them; a parameter that is inh
   await expect(page.getByText('Say what to do')).toBeVisible()
   await page.getByLabel('What to do').selectOption('remove a parameter that is inherited')
   await page.getByLabel('Level of the change').selectOption('campaign')
-  await page.getByRole('button', { name: /^Change \d+$/ }).click()
+  await page.getByRole('button', { name: /^Change \d+ ads?$/ }).click()
   await page.getByRole('button', { name: /^Unmark all/ }).click()
   await expect(page.getByRole('button', { name: 'utm_medium at campaign: removed here' })).toBeVisible()
-  await expect(page.getByTestId('field address suffix')).not.toContainText('utm_medium')
+  await expect(page.getByTestId('field extra parameters')).not.toContainText('utm_medium')
   // A look at another station forgets no step.
   await page.getByRole('link', { name: 'Library' }).click()
   await expect(page.getByRole('heading', { level: 1 })).toContainText('No saved link is for this network')
@@ -313,7 +313,7 @@ test('picking a token for many ads changes none of them; a parameter that is inh
   await expect(page.getByRole('button', { name: /^Undo/ })).toBeVisible()
   await page.keyboard.press('u')
   await page.goto(`${app.origin}/links?ad=kelpie/ka102`)
-  await expect(page.getByTestId('field address suffix')).toContainText('utm_medium=paid-search')
+  await expect(page.getByTestId('field extra parameters')).toContainText('utm_medium=paid-search')
 })
 
 test('the tree folds to campaigns and opens again, and steps over what is folded', async ({ page }) => {

@@ -48,8 +48,8 @@ export const shippedProfiles: readonly NetworkProfile[] = [
       },
     },
     fields: [
-      { id: 'final_address', holds: 'address' },
-      { id: 'address_suffix', holds: 'query' },
+      { id: 'landing', holds: 'address' },
+      { id: 'extra_parameters', holds: 'query' },
     ],
     review_levels: ['ad'],
     click_id_parameter: 'kpid',

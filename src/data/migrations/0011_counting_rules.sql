@@ -3,3 +3,5 @@ UPDATE "workspaces" SET "settings" = "settings" - 'count_views' || '{"view_windo
 UPDATE "results" SET "definition" = "definition" - 'credit' - 'view_window_days' - CASE "id" WHEN 'order' THEN 'click_window_days' ELSE '' END;
 --> statement-breakpoint
 UPDATE "delivery" SET "segment" = to_json(string_to_array("segment", chr(31)))::text WHERE position(chr(31) in "segment") > 0;
+--> statement-breakpoint
+UPDATE "network_profiles" SET "profile" = replace(replace("profile"::text, '"final_address"', '"landing"'), '"address_suffix"', '"extra_parameters"')::jsonb WHERE "profile"::text LIKE '%"final_address"%';

@@ -1,0 +1,10 @@
+import { defineConfig, mergeConfig } from 'vitest/config'
+import usual from './vitest.config'
+
+/** The tests that speak for one folder: `npm run mutate` runs them once for each fault. */
+const folders = (process.env.MUTATED_TESTS ?? 'src').split(',')
+
+export default mergeConfig(
+  { ...usual, test: { ...usual.test, include: [] } },
+  defineConfig({ test: { include: folders.map(folder => `${folder}/**/*.test.ts`), bail: 1 } }),
+)
