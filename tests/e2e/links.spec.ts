@@ -507,7 +507,9 @@ test('two who plan the same ads at once both find what they set', async ({ page,
   }
   await set(page, 'theme', 'home')
   await set(other, 'tone', 'calm')
-  await expect(other.getByText(/both changes stand/)).toBeVisible()
+  const met = other.getByRole('alert').filter({ hasText: 'Meanwhile somebody else changed the same' })
+  await expect(met).toContainText('theme at campaign level')
+  await expect(met).toContainText('home; it stands, beside yours')
   await expect(other.getByTestId('field link')).toContainText('theme=home')
   await page.reload()
   await expect(page.getByTestId('field link')).toContainText(/theme=home&tone=calm|tone=calm&theme=home/)

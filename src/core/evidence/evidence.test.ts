@@ -1,62 +1,17 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { clickColumns } from '../intake/clicks'
-import { buildDataset, type Records } from '../intake/dataset'
-import { type ClickRow, exchangeFiles, orderStatuses } from '../intake/records'
-import { creditRules, settingsSchema } from '../intake/settings'
+import { exchangeFiles, orderStatuses } from '../intake/records'
+import { creditRules } from '../intake/settings'
 import { DAY_MS } from '../shared/days'
 import { gatherEvidence } from '../weigh/evidence'
 import { judge } from '../weigh/judge'
 import { claimCauses, orderCauses } from './causes'
 import { reconcile, sumGap } from './gap'
 import { placeOrders, WHOLE } from './place'
+import { always, claim, click, dataset, instantAt, order, type Rows } from './sampleRecords'
 
-const T0 = Date.UTC(2026, 9, 1)
-const iso = (hours: number) => new Date(T0 + hours * 3_600_000).toISOString()
-const click = (id: string, hours: number, more: object = {}) =>
-  exchangeFiles.clicks.schema.parse({
-    click_id: id,
-    clicked_at: iso(hours),
-    network: 'norrfeed',
-    campaign_id: 'c1',
-    ad_id: 'a1',
-    ...more,
-  })
-const order = (id: string, hours: number, more: object = {}) =>
-  exchangeFiles.orders.schema.parse({
-    order_id: id,
-    ordered_at: iso(hours),
-    status: 'paid',
-    currency: 'EUR',
-    total: '100.00',
-    ...more,
-  })
-const claim = (hours: number, more: object = {}) =>
-  exchangeFiles['claim-rows'].schema.parse({
-    claimed_at: iso(hours),
-    network: 'norrfeed',
-    ad_id: 'a1',
-    conversion: 'purchase',
-    kind: 'click',
-    value: '100.00',
-    currency: 'EUR',
-    ...more,
-  })
-type Rows = Omit<Partial<Records>, 'clicks'> & { clicks?: ClickRow[] }
-const dataset = ({ clicks = [], ...records }: Rows, settings: object = {}) =>
-  buildDataset(
-    {
-      delivery: [],
-      orders: [],
-      claims: [],
-      claimRows: [],
-      rates: [],
-      ...records,
-      clicks: clickColumns(clicks),
-    },
-    settingsSchema.parse(settings),
-  )
-const always = { from: -1e6, to: 1e6 }
+const T0 = instantAt(0)
+const iso = (hours: number) => new Date(instantAt(hours)).toISOString()
 const placeOne = (records: Rows, settings?: object) => placeOrders(dataset(records, settings))[0]!
 
 describe('which ad brought an order', () => {

@@ -1,0 +1,127 @@
+import { describe, expect, it } from 'vitest'
+import { claim, claimSum, click, dataset, delivery, order } from '../evidence/sampleRecords'
+
+const rates = [{ day: 20_700, base: 'USD', quote: 'EUR', rate: '0.5' }]
+const on = (day: string) => Date.parse(day) / 86_400_000
+
+describe('what records come to in one currency', () => {
+  const usd = [{ day: on('2026-09-30'), base: 'USD', quote: 'EUR', rate: '0.5' }]
+  it('is by the rate of the row’s own currency, orders and claims and spend alike', () => {
+    const data = dataset({
+      rates: usd,
+      orders: [order('o', 0, { currency: 'USD', total: '100.00', refunded: '20.00' })],
+      claimRows: [claim(0, { currency: 'USD', value: '60.00' })],
+      claims: [claimSum('2026-10-01', { network: 'kelpie', currency: 'USD', value: '50.00' })],
+      delivery: [delivery('2026-10-01', { currency: 'USD', spend: '8.00' })],
+    })
+    expect(data.orders[0]).toMatchObject({ gross: 5000, value: 4000 })
+    expect(data.claims.map(c => c.value)).toEqual([3000, 2500])
+    expect(data.delivery[0]?.spend).toBe(400)
+    expect(data.setAside).toEqual([])
+  })
+  it('is nothing without a rate, and the row is named', () => {
+    const data = dataset({
+      rates,
+      orders: [order('a', 0), order('o', 0, { currency: 'GBP' })],
+      claimRows: [claim(0, { currency: 'GBP' })],
+      delivery: [delivery('2026-10-01', { currency: 'GBP' })],
+    })
+    expect([data.orders.length, data.claims.length, data.delivery.length]).toEqual([1, 0, 0])
+    expect(data.setAside).toEqual([
+      { file: 'delivery', row: 0, reason: 'no_rate', currency: 'GBP' },
+      { file: 'orders', row: 1, reason: 'no_rate', currency: 'GBP' },
+      { file: 'claim-rows', row: 0, reason: 'no_rate', currency: 'GBP' },
+    ])
+  })
+  it.each([
+    ['gross', 12_300 - 1000],
+    ['net', 12_300 - 2300 - 500 - 1000],
+  ])('is %s less what was refunded, as the settings say', (order_value, value) => {
+    const given = { total: '123.00', tax: '23.00', shipping: '5.00', refunded: '10.00' }
+    expect(dataset({ orders: [order('o', 0, given)] }, { order_value }).orders[0]).toMatchObject({
+      gross: 12_300,
+      value,
+    })
+  })
+  it('is never below nothing', () => {
+    expect(dataset({ orders: [order('o', 0, { total: '5.00', refunded: '9.00' })] }).orders[0]?.value).toBe(0)
+  })
+})
+
+describe('which records stand in it', () => {
+  it('are the latest of each order, of the judged result alone, in order of time', () => {
+    const data = dataset({
+      orders: [
+        order('b', 5),
+        order('a', 9, { total: '1.00' }),
+        order('a', 2, { total: '2.00' }),
+        order('l', 3, { result: 'lead' }),
+      ],
+      claimRows: [claim(0, { conversion: 'lead' }), claim(0, { conversion: 'purchase' })],
+    })
+    expect(data.orders.map(o => [o.order_id, o.value])).toEqual([
+      ['a', 200],
+      ['b', 10_000],
+    ])
+    expect([...data.otherResults]).toEqual([['lead', 1]])
+    // A conversion that is named as another result is that one’s.
+    expect(data.claims.map(c => c.conversion)).toEqual(['purchase'])
+  })
+  it('are single claims rather than the sums of the same network', () => {
+    const data = dataset({
+      claimRows: [claim(0)],
+      claims: [claimSum('2026-10-01'), claimSum('2026-10-01', { network: 'kelpie' })],
+    })
+    expect(data.claims.map(c => [data.tree.networks[c.network], c.at === null])).toEqual([
+      ['norrfeed', false],
+      ['kelpie', true],
+    ])
+  })
+  it('are the units of a sum, clicks first, with its value to the last cent', () => {
+    const data = dataset({
+      claims: [claimSum('2026-10-01', { click_through: '2', view_through: '1', value: '10.00' })],
+    })
+    expect(data.claims.map(({ kind, value, valued, day }) => [kind, value, valued, day])).toEqual([
+      ['click', 334, true, on('2026-10-01')],
+      ['click', 333, true, on('2026-10-01')],
+      ['view', 333, true, on('2026-10-01')],
+    ])
+    const none = dataset({ claims: [claimSum('2026-10-01', { value: null })] })
+    expect(none.claims[0]).toMatchObject({ value: 0, valued: false })
+  })
+})
+
+describe('the day of a record', () => {
+  const late = 23.5
+  it('is an order’s in the workspace’s zone, a claim’s in its network’s', () => {
+    const data = dataset(
+      { orders: [order('o', late)], claimRows: [claim(late), claim(late, { network: 'kelpie' })] },
+      { time_zone: 'Europe/Athens', networks: [{ id: 'norrfeed', time_zone: 'UTC' }] },
+    )
+    expect(data.orders[0]?.day).toBe(on('2026-10-02'))
+    expect(data.claims.map(c => c.day)).toEqual([on('2026-10-01'), on('2026-10-02')])
+  })
+  it('is the one that a claim says itself, whatever its instant', () => {
+    const data = dataset({ claimRows: [claim(late, { date: '2026-09-28' })] })
+    expect(data.claims[0]?.day).toBe(on('2026-09-28'))
+  })
+})
+
+it('an ad stands where the first row puts it, under its latest name', () => {
+  const data = dataset({
+    delivery: [
+      delivery('2026-10-02', { campaign_name: 'New', ad_set_id: 's1', ad_name: 'Late' }),
+      delivery('2026-10-01', { campaign_name: 'Old', ad_name: 'Early' }),
+    ],
+    clicks: [click('k', 0, { campaign_id: null }), click('k2', 0, { ad_id: 'a9', campaign_id: 'c9' })],
+    names: [{ network: 'norrfeed', level: 'ad', id: 'a1', name: 'Given' }],
+  })
+  expect([...data.clicks.leaf].map(leaf => data.tree.leaves[leaf])).toEqual([
+    { network: 'norrfeed', campaign: 'c1', adSet: '', ad: 'a1' },
+    { network: 'norrfeed', campaign: 'c9', adSet: '', ad: 'a9' },
+  ])
+  expect([...data.tree.names.values()]).toEqual([
+    ['Old', 'New'],
+    ['Early', 'Late', 'Given'],
+  ])
+})
