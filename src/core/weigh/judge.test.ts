@@ -1,0 +1,256 @@
+import { describe, expect, it } from 'vitest'
+import { always, claim, click, dataset, delivery, order, type Rows } from '../evidence/sampleRecords'
+import { gatherEvidence } from './evidence'
+import { costOf } from './figures'
+import { judge } from './judge'
+import { reportJudgement, reportRow } from './report'
+import { pathAbove, scopeOf } from './rows'
+import { judgeFamily } from './verdict'
+
+const on = (day: string) => Date.parse(day) / 86_400_000
+const judged = (records: Rows, settings: object = {}, period = always) =>
+  judge(gatherEvidence(dataset(records, settings)), period)
+const s1 = { ad_set_id: 's1' }
+const records: Rows = {
+  delivery: [
+    delivery('2026-10-01', { ...s1, campaign_name: 'Old' }),
+    delivery('2026-10-02', { ...s1, campaign_name: 'New', spend: '20.00', impressions: '1', clicks: '2' }),
+    delivery('2026-10-02', { ...s1, ad_id: 'a2', spend: '5.00' }),
+    delivery('2026-10-02', { network: 'kelpie', campaign_id: 'k1', ad_id: null, spend: '3.00' }),
+  ],
+  clicks: [click('x', 0, { ...s1, visitor_id: 'v' }), click('y', 1, { ...s1, ad_id: 'a2', visitor_id: 'v' })],
+  orders: [
+    order('o1', 2, { visitor_id: 'v', total: '100.01' }),
+    order('o2', 30, { utm_source: 'norrfeed', utm_content: 'a2', total: '50.00' }),
+    order('o3', 3, { status: 'cancelled', visitor_id: 'v' }),
+  ],
+  claimRows: [claim(2, { transaction_id: 'o1', value: '90.00' }), claim(30, { ad_id: 'a2', value: '40.00' })],
+}
+
+describe('a judged period', () => {
+  it('sums each ad’s spend, claims, credit and value, and the levels above', () => {
+    const { rows, totals, networks } = judged(records, { credit: 'even' })
+    const sums = (level: string, id: string) => rows.find(r => r.level === level && r.id === id)!.sums
+    expect(sums('ad', 'a1')).toMatchObject({
+      spend: 3000,
+      impressions: 1001,
+      clicks: 12,
+      claimed: 1,
+      claimedValue: 9000,
+      provenCredit: 500_000,
+      taggedCredit: 0,
+      trackedValue: 5000,
+    })
+    // The last part of an order’s value has what is left of it.
+    expect(sums('ad', 'a2')).toMatchObject({
+      spend: 500,
+      provenCredit: 500_000,
+      taggedCredit: 1_000_000,
+      trackedValue: 5001 + 5000,
+    })
+    expect(sums('campaign', 'c1')).toMatchObject({
+      spend: 3500,
+      provenCredit: 1_000_000,
+      trackedValue: 15_001,
+    })
+    expect(totals.sums).toMatchObject({ spend: 3800, claimed: 2, claimedValue: 13_000 })
+    expect(networks.map(n => [n.network, n.sums.spend])).toEqual([
+      ['norrfeed', 3500],
+      ['kelpie', 300],
+    ])
+  })
+  it('holds its first and last day and no other', () => {
+    const { totals } = judged(records, {}, { from: on('2026-10-02'), to: on('2026-10-02') })
+    expect(totals.sums).toMatchObject({ spend: 2800, claimed: 1, provenCredit: 0, taggedCredit: 1_000_000 })
+    expect(judged(records, {}, { from: on('2026-10-03'), to: on('2026-10-09') }).rows).toEqual([])
+  })
+  it('names each row, with what it was called before and what stands above', () => {
+    const { rows, totals } = judged(records)
+    expect(
+      rows.map(({ level, id, name, formerNames, network, parentId, path }) => ({
+        level,
+        id,
+        name,
+        formerNames,
+        network,
+        parentId,
+        path,
+      })),
+    ).toEqual([
+      {
+        level: 'campaign',
+        id: 'c1',
+        name: 'New',
+        formerNames: ['Old'],
+        network: 'norrfeed',
+        parentId: null,
+        path: ['norrfeed', 'c1'],
+      },
+      {
+        level: 'campaign',
+        id: 'k1',
+        name: 'k1',
+        formerNames: [],
+        network: 'kelpie',
+        parentId: null,
+        path: ['kelpie', 'k1'],
+      },
+      {
+        level: 'ad_set',
+        id: 's1',
+        name: 's1',
+        formerNames: [],
+        network: 'norrfeed',
+        parentId: 'c1',
+        path: ['norrfeed', 'c1', 's1'],
+      },
+      {
+        level: 'ad_set',
+        id: '',
+        name: '',
+        formerNames: [],
+        network: 'kelpie',
+        parentId: 'k1',
+        path: ['kelpie', 'k1', ''],
+      },
+      {
+        level: 'ad',
+        id: 'a1',
+        name: 'a1',
+        formerNames: [],
+        network: 'norrfeed',
+        parentId: 's1',
+        path: ['norrfeed', 'c1', 's1', 'a1'],
+      },
+      {
+        level: 'ad',
+        id: 'a2',
+        name: 'a2',
+        formerNames: [],
+        network: 'norrfeed',
+        parentId: 's1',
+        path: ['norrfeed', 'c1', 's1', 'a2'],
+      },
+      {
+        level: 'ad',
+        id: '',
+        name: '',
+        formerNames: [],
+        network: 'kelpie',
+        parentId: '',
+        path: ['kelpie', 'k1', '', ''],
+      },
+    ])
+    expect(totals).toMatchObject({ level: 'total', id: 'total', network: '', path: [] })
+  })
+  it('has its line at what an order leaves, or at the target', () => {
+    // (100.01 + 50.00) / 2 × 0.4.
+    expect(judged(records, { margin: 0.4 }).line).toBeCloseTo(3000.2, 6)
+    expect(judged(records, { margin: 0.4 }).breakEvenRoas).toBe(2.5)
+    expect(judged(records, { margin: 0.4, target_cost: 12.34 }).line).toBe(1234)
+    expect(judged(records, { currency: 'JPY', target_cost: 1200 }).line).toBe(1200)
+    expect(judged({ delivery: records.delivery! }).line).toBeNull()
+  })
+  it('judges each row beside those that stand under the same row', () => {
+    const many: Rows = {
+      delivery: ['a1', 'a2', 'a3'].map(ad_id => delivery('2026-10-01', { ...s1, ad_id, spend: '900.00' })),
+      clicks: Array.from({ length: 40 }, (_, i) => click(`k${i}`, 0, { ...s1, ad_id: i < 38 ? 'a1' : 'a2' })),
+      orders: Array.from({ length: 40 }, (_, i) => order(`o${i}`, 1, { click_id: `k${i}` })),
+    }
+    const { rows, line, totals } = judged(many)
+    const ads = rows.filter(r => r.level === 'ad')
+    const spent = ads.map(r => ({ spend: r.sums.spend, orders: r.sums.estimatedTenths / 10 }))
+    expect(ads.map(r => r.verdict)).toEqual(judgeFamily(spent, line))
+    expect(ads[0]!.verdict.probability).toBeGreaterThan(ads[2]!.verdict.probability!)
+    expect(totals.verdict).toEqual(judgeFamily([{ spend: 270_000, orders: 40 }], line)[0])
+  })
+})
+
+describe('where a row stands', () => {
+  const row = (level: 'campaign' | 'ad_set' | 'ad' | 'part' | 'total', path: string[], network = 'n') => ({
+    level,
+    path,
+    network,
+  })
+  it.each([
+    [row('total', [], ''), null, {}],
+    [row('total', ['n']), null, { network: 'n' }],
+    [row('campaign', ['n', 'c']), null, { network: 'n', campaign: 'c' }],
+    [row('ad_set', ['n', 'c', 's']), ['n', 'c'], { network: 'n', campaign: 'c', ad_set: 's' }],
+    [row('ad', ['n', 'c', 's', 'a']), ['n', 'c', 's'], { network: 'n', campaign: 'c', ad_set: 's', ad: 'a' }],
+    [row('part', ['campaign.theme', 'Oak'], ''), null, { part: 'campaign.theme', value: 'Oak' }],
+    [row('part', ['campaign.theme', '']), null, { network: 'n', part: 'campaign.theme', value: '' }],
+    [
+      row('campaign', ['campaign.theme', 'Oak', 'n', 'c']),
+      ['campaign.theme', 'Oak'],
+      { network: 'n', campaign: 'c', part: 'campaign.theme', value: 'Oak' },
+    ],
+  ])('%j', (given, above, scope) => {
+    expect(pathAbove(given)).toEqual(above)
+    expect(scopeOf(given)).toEqual(scope)
+  })
+})
+
+describe('the cost of a result', () => {
+  it.each([
+    [{ spend: 1000, impressions: 0, clicks: 0 }, 4, 250],
+    [{ spend: 0, impressions: 5, clicks: 0 }, 4, 0],
+    [{ spend: 0, impressions: 0, clicks: 5 }, 4, 0],
+    [{ spend: 0, impressions: 0, clicks: 0 }, 4, null],
+    [{ spend: 1000, impressions: 1, clicks: 1 }, 0, null],
+  ])('%j over %d is %s', (delivery, results, cost) => {
+    expect(costOf(delivery, results)).toBe(cost)
+  })
+})
+
+describe('a judgement as it is exchanged', () => {
+  it('is in major units, with a ratio only where there is something to divide by', () => {
+    const evidence = gatherEvidence(dataset(records))
+    const judgement = judge(evidence, always)
+    const row = reportRow(judgement.rows.find(r => r.level === 'ad' && r.id === 'a1')!, 'EUR')
+    expect(row).toMatchObject({
+      level: 'ad',
+      spend: 30,
+      claimed: 1,
+      proven: 0,
+      revenue: { claimed: 90, tracked: 0 },
+      cost_per_result: { claimed: 30, tracked: null },
+      roas: { claimed: 3, tracked: 0 },
+    })
+    const kelpie = reportRow(judgement.rows.find(r => r.network === 'kelpie')!, 'EUR')
+    expect(kelpie).toMatchObject({
+      spend: 3,
+      cost_per_result: { claimed: null, estimate: null },
+      roas: { claimed: 0 },
+    })
+  })
+  it('has the low cost by the many orders and the high cost by the few', () => {
+    const row = judged(records).rows[0]!
+    const { cost_per_result: cost, estimate } = reportRow({ ...row, low: 1, high: 5 }, 'EUR')
+    expect([estimate.low, estimate.high]).toEqual([1, 5])
+    expect([cost.low, cost.high]).toEqual([35 / 5, 35])
+  })
+  it('holds the rows of one level, the gap in money and the captures', () => {
+    const evidence = gatherEvidence(dataset(records))
+    const report = reportJudgement(evidence, judge(evidence, always), evidence.data.settings, 'ad_set', [])
+    expect(report.rows.map(r => r.level)).toEqual(['ad_set', 'ad_set'])
+    expect(report.totals.spend).toBe(38)
+    expect(report.gap).toMatchObject({
+      orders: 2,
+      orders_value: 150.01,
+      claims: 2,
+      claims_value: 130,
+      matched: 1,
+    })
+    expect(report.gap.causes.find(c => c.cause === 'value_differs')).toEqual({
+      cause: 'value_differs',
+      count: 0,
+      value: 10.01,
+      pairs: 1,
+    })
+    expect(report.capture).toEqual([
+      { network: 'norrfeed', network_capture: 0.5, own_capture: 1, orders_estimated: 2 },
+      { network: 'kelpie', network_capture: null, own_capture: null, orders_estimated: 0 },
+    ])
+  })
+})
