@@ -154,7 +154,7 @@ test('the same way by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Escape')
 
   await page.keyboard.press('Control+k')
-  await page.getByPlaceholder('Station, network or ad …').fill('kelpie only')
+  await page.getByPlaceholder(/^Page, action, period/).fill('kelpie only')
   await page.keyboard.press('Enter')
   await expect(page).toHaveURL(/network=kelpie/)
   await page.keyboard.press('Shift+?')

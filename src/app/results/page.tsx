@@ -1,7 +1,7 @@
 import { Suspense } from 'react'
-import { DAY_MS } from '@/core/shared/days'
 import { sharedDatabase } from '@/data/connect'
 import { listCampaigns } from '@/data/workspace'
+import { LOOK_BACK_DAYS } from '@/server/signals/alarms'
 import { freshAlarms } from '@/server/signals/latestAlarms'
 import { describeResults } from '@/server/signals/results'
 import { Alarms, AlarmsAwaited } from '@/ui/results/Alarms'
@@ -13,14 +13,10 @@ import { mapResult, previewDefinition, saveResult } from './actions'
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Results' }
 
-/** For so long what has ended is still told. */
-const TOLD_DAYS = 28
-
 /** Worked out beside the page, which does not wait for it. */
 async function AlarmsOf({ workspace, zone, now }: { workspace: string; zone: string; now: number }) {
   const { alarms, ...watched } = await freshAlarms(workspace, now)
-  const told = alarms.filter(({ until }) => until === null || until > now - TOLD_DAYS * DAY_MS)
-  return <Alarms alarms={told} watched={watched} days={TOLD_DAYS} zone={zone} />
+  return <Alarms alarms={alarms} watched={watched} days={LOOK_BACK_DAYS} zone={zone} />
 }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {

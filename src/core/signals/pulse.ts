@@ -28,13 +28,25 @@ export interface Heard {
   transaction: string | null
 }
 
+/** A number that is expected, and the variance of that expectation. */
+interface Expected {
+  mean: number
+  variance: number
+}
+
 /**
  * The usual rate by hour of the week, in hours of a zone. An hour of the week was seen only a few times,
- * so it is drawn toward the mean: one usual hour is added to each.
+ * so it is drawn toward the mean: one usual hour is added to each. What is left of doubt is a gamma
+ * distribution's (Gelman et al., Bayesian Data Analysis, 2.6).
  *
  * @returns expected number in the hour that begins at an instant
  */
-function usualRate(heard: readonly number[], from: number, to: number, zone: string): (at: number) => number {
+function usualRate(
+  heard: readonly number[],
+  from: number,
+  to: number,
+  zone: string,
+): (at: number) => Expected {
   const clock = zoneClock(zone)
   const slot = (at: number) => {
     const { weekday, hour } = clock(at)
@@ -48,16 +60,20 @@ function usualRate(heard: readonly number[], from: number, to: number, zone: str
   const mean = total / Math.max(1, (to - from) / HOUR_MS)
   return at => {
     const s = slot(at)
-    return (counts[s]! + mean) / (hours[s]! + 1)
+    const rate = (counts[s]! + mean) / (hours[s]! + 1)
+    return { mean: rate, variance: rate / (hours[s]! + 1) }
   }
 }
 
 /** What a rate comes to between two instants. */
-function expectedBetween(rate: (at: number) => number, from: number, to: number): number {
-  let sum = 0
+function expectedBetween(rate: (at: number) => Expected, from: number, to: number): Expected {
+  const sum = { mean: 0, variance: 0 }
   for (let at = from; at < to; ) {
     const next = Math.min(to, (Math.floor(at / HOUR_MS) + 1) * HOUR_MS)
-    sum += rate(at) * ((next - at) / HOUR_MS)
+    const part = (next - at) / HOUR_MS
+    const { mean, variance } = rate(at)
+    sum.mean += mean * part
+    sum.variance += variance * part ** 2
     at = next
   }
   return sum
@@ -71,6 +87,23 @@ export function poissonAtLeast(n: number, mean: number): number {
   for (let k = 0; k < n; k++) {
     below += Math.exp(logTerm)
     logTerm += Math.log(mean) - Math.log(k + 1)
+  }
+  return Math.max(0, 1 - below)
+}
+
+/**
+ * P(X ≥ n) where the mean of a Poisson variable is known only as a gamma distribution: the negative binomial.
+ * A rate that was seen a few weeks long lets more pass for chance than one that is certain.
+ */
+export function countAtLeast(n: number, { mean, variance }: Expected): number {
+  if (variance <= 0 || mean <= 0) return poissonAtLeast(n, mean)
+  const shape = mean ** 2 / variance
+  const up = mean / (mean + shape)
+  let term = (1 - up) ** shape
+  let below = 0
+  for (let k = 0; k < n; k++) {
+    below += term
+    term *= (up * (shape + k)) / (k + 1)
   }
   return Math.max(0, 1 - below)
 }
@@ -99,18 +132,19 @@ export function pulseOf(
 
   const untilSilence = usualRate(times, first, last.at + 1, zone)
   const missed = expectedBetween(untilSilence, last.at, now)
-  if (Math.exp(-missed) < improbable) return { ...reading, pulse: 'quiet', since: last.at, expected: missed }
+  if (1 - countAtLeast(1, missed) < improbable)
+    return { ...reading, pulse: 'quiet', since: last.at, expected: missed.mean }
 
   const dayAgo = now - DAY_MS
   const lastDay = past.filter(h => h.at > dayAgo)
   const { repeats, firstRepeat, before } = repeatsIn(past, first, dayAgo)
   const days = Math.max(1, (dayAgo - first) / DAY_MS)
-  const expected =
-    first < dayAgo ? expectedBetween(usualRate(times, first, dayAgo, zone), dayAgo, now) : lastDay.length
-  const facts = { ...reading, expected, seen: lastDay.length, repeats }
+  const usual = first < dayAgo ? expectedBetween(usualRate(times, first, dayAgo, zone), dayAgo, now) : null
+  const facts = { ...reading, expected: usual?.mean ?? lastDay.length, seen: lastDay.length, repeats }
   if (poissonAtLeast(repeats, Math.max(before / days, USUAL_REPEATS)) < improbable)
     return { ...facts, pulse: 'too_many', since: firstRepeat }
-  if (first < dayAgo && poissonAtLeast(lastDay.length, Math.max(expected, 1)) < improbable)
+  const atLeastOne = usual && { ...usual, mean: Math.max(usual.mean, 1) }
+  if (atLeastOne && countAtLeast(lastDay.length, atLeastOne) < improbable)
     return { ...facts, pulse: 'too_many', since: dayAgo }
   return { ...facts, pulse: 'live' }
 }

@@ -5,7 +5,7 @@ import { minor } from '../shared/money'
 import { newId } from '../shared/newId'
 import type { AddressCondition } from './addressMatcher'
 import { matchesAddress } from './matchAddress'
-import { poissonAtLeast, pulseOf } from './pulse'
+import { countAtLeast, poissonAtLeast, pulseOf } from './pulse'
 import { countResults, type Occurrence, resultSchema, worthOf } from './result'
 import { checkRule, ruleSchema } from './rule'
 
@@ -195,5 +195,22 @@ describe('the ID of a new result', () => {
   ])('of %s beside %j is %s', (name, taken, id) => {
     expect(newId(name, taken, 'result')).toBe(id)
     expect(resultSchema.shape.id.safeParse(id).success).toBe(true)
+  })
+})
+
+describe('how likely so many are', () => {
+  it('is Poisson where the rate is certain', () => {
+    // 1 − e⁻², 1 − 3e⁻², 1 − 5e⁻².
+    expect([1, 2, 3].map(n => poissonAtLeast(n, 2))).toEqual(
+      [1, 3, 5].map(terms => expect.closeTo(1 - terms * Math.exp(-2), 9)),
+    )
+    expect(countAtLeast(3, { mean: 2, variance: 0 })).toBeCloseTo(poissonAtLeast(3, 2), 9)
+    expect(countAtLeast(3, { mean: 2, variance: 1e-9 })).toBeCloseTo(poissonAtLeast(3, 2), 6)
+    expect(poissonAtLeast(0, 2)).toBe(1)
+  })
+  it('is geometric where the doubt is as large as the rate, and never rarer than with certainty', () => {
+    for (const n of [0, 1, 2, 5]) expect(countAtLeast(n, { mean: 3, variance: 9 })).toBeCloseTo(0.75 ** n, 9)
+    for (const n of [9, 15, 30])
+      expect(countAtLeast(n, { mean: 6, variance: 3 })).toBeGreaterThan(poissonAtLeast(n, 6))
   })
 })

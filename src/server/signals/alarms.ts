@@ -10,7 +10,7 @@ import { gatherHeard, type HeardSignal, rowsSince } from './heard'
 import { reportedUntil } from './results'
 
 /** How far back alarms are looked for. */
-const LOOK_BACK_DAYS = 90
+export const LOOK_BACK_DAYS = 90
 
 /** Something that was not as usual with a signal or a link: since when, and what the figures are. */
 export interface Alarm {

@@ -91,8 +91,8 @@ beforeAll(async () => {
     event('page-two', 'page', 7, { page: 'https://tarnbrook.example/kits' }),
   ])
   const claims = Array.from(
-    { length: 60 },
-    (_, i) => `${at(30 + i * 6)},norrfeed,a1,purchase,click,N${i},10.00,EUR`,
+    { length: 120 },
+    (_, i) => `${at(30 + i * 3)},norrfeed,a1,purchase,click,N${i},10.00,EUR`,
   )
   await importFile(
     database,

@@ -128,7 +128,7 @@ export function Palette({
         <Command.Group heading="Network">
           <Command.Item onSelect={go(() => set({ network: null }))}>all networks</Command.Item>
           {frame.networks.map(({ id, name }) => (
-            <Command.Item key={id} value={`${name} ${id}`} onSelect={go(() => set({ network: id }))}>
+            <Command.Item key={id} value={`${name} only ${id}`} onSelect={go(() => set({ network: id }))}>
               {name} <small>only</small>
             </Command.Item>
           ))}
