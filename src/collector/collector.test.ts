@@ -1,11 +1,13 @@
 import { spawnSync } from 'node:child_process'
 import { createHmac } from 'node:crypto'
-import { mkdtempSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { type AddressInfo, connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { listSegments } from '@/formats/journalFolder'
+import { Journal } from './journal'
 import { createCollector } from './server'
 
 const folder = mkdtempSync(join(tmpdir(), 'aequant-collector-'))
@@ -26,6 +28,11 @@ const routing = (destination: string) =>
           { address: 'https://tarnbrook.example/b', weight: 1 },
         ],
         offers: [{ address: 'https://corvane.example/course?lang=pt', click_parameter: 'p1' }],
+      },
+      elsewhere: {
+        workspace: 'other',
+        network: 'kelpie',
+        landings: [{ address: 'https://elsewhere.example/' }],
       },
       resting: {
         workspace: 'w',
@@ -50,7 +57,7 @@ const routing = (destination: string) =>
     sites: { site1: { workspace: 'w', tests: ['token-1'] } },
   })
 const journal = () =>
-  readdirSync(join(folder, 'journal')).flatMap(name =>
+  listSegments(join(folder, 'journal')).flatMap(name =>
     readFileSync(join(folder, 'journal', name), 'utf8')
       .split('\n')
       .filter(Boolean)
@@ -87,6 +94,41 @@ describe('a click', () => {
       from: '127.0.0.0',
       agent: expect.stringContaining('iPhone'),
     })
+  })
+  it('is answered only once it is on disk', async () => {
+    let onDisk = () => {}
+    const append = vi.spyOn(Journal.prototype, 'append').mockImplementation(
+      () =>
+        new Promise<void>(done => {
+          onDisk = done
+        }),
+    )
+    let answered = false
+    const click = get('/c/kits').then(response => {
+      answered = true
+      return response
+    })
+    try {
+      await vi.waitFor(() => expect(append).toHaveBeenCalledOnce())
+      // Others are served meanwhile; the shopper waits for the disk.
+      for (let i = 0; i < 5; i++) expect((await get('/health')).status).toBe(200)
+      expect(answered).toBe(false)
+    } finally {
+      append.mockRestore()
+      onDisk()
+    }
+    expect((await click).status).toBe(302)
+  })
+  it('is no click when somebody only asks what is there', async () => {
+    const before = journal().length
+    for (const path of ['/c/kits?x=1', '/c/split/next']) {
+      const response = await fetch(origin + path, { method: 'HEAD', redirect: 'manual' })
+      expect([response.status, response.headers.get('location')]).toEqual([
+        302,
+        expect.stringMatching(/^https/),
+      ])
+    }
+    expect(journal()).toHaveLength(before)
   })
   it('keeps its visitor from click to click', async () => {
     const cookie = (await get('/c/kits')).headers.get('set-cookie')!.split(';')[0]!
@@ -189,6 +231,18 @@ describe('events', () => {
       landing: page,
       visitor: 'v9',
     })
+  })
+  it('become no click of another workspace’s code, and none where the page does not say which', async () => {
+    const page = 'https://tarnbrook.example/kits'
+    for (const own of [
+      { code: 'elsewhere' },
+      { code: 'nowhere' },
+      { code: 'kits', page: undefined },
+      { code: 'kits', click: undefined },
+    ]) {
+      await post({ ...event, click: 'k-by-tag-2', page, ...own })
+      expect(journal().at(-1)).toMatchObject({ kind: 'event', workspace: 'w' })
+    }
   })
 })
 
@@ -305,6 +359,28 @@ it('tells what it did in the OpenMetrics text format', async () => {
   expect(response.headers.get('content-type')).toContain('openmetrics-text')
   expect(text).toMatch(/^aequant_requests_total\{kind="click",outcome="recorded"\} [1-9]/m)
   expect(text.trimEnd().endsWith('# EOF')).toBe(true)
+  const value = (name: string) => Number(new RegExp(`^${name} (\\S+)`, 'm').exec(text)?.[1])
+  expect(value('aequant_journal_records')).toBeGreaterThan(5)
+  expect(value('aequant_journal_records')).toBeLessThanOrEqual(journal().length)
+  expect(value('aequant_journal_failing')).toBe(0)
+  for (const name of ['aequant_redirect_seconds', 'aequant_journal_write_seconds']) {
+    expect(text).toContain(`# TYPE ${name} histogram`)
+    expect(value(`${name}_count`)).toBeGreaterThan(5)
+    expect(value(`${name}_bucket\\{le="\\+Inf"\\}`)).toBe(value(`${name}_count`))
+    expect(value(`${name}_sum`)).toBeGreaterThan(0)
+  }
+})
+
+it('tells the same in plain text where that is asked for', async () => {
+  const response = await get('/metrics', { accept: 'text/plain;version=0.0.4' })
+  const text = await response.text()
+  expect(response.headers.get('content-type')).toContain('text/plain')
+  expect(text).toMatch(/^# TYPE aequant_requests_total counter$/m)
+  expect(text).not.toContain('# EOF')
+  const both = await get('/metrics', {
+    accept: 'application/openmetrics-text;version=1.0.0,text/plain;q=0.5',
+  })
+  expect(both.headers.get('content-type')).toContain('openmetrics-text')
 })
 
 describe('when the disk is full', () => {

@@ -33,7 +33,11 @@ export class Journal {
   /** whether the last write failed: the disk is full, or gone */
   failing = false
 
-  constructor(private readonly folder: string) {}
+  /** @param wrote hears after each write how many seconds it took until it was on disk */
+  constructor(
+    private readonly folder: string,
+    private readonly wrote: (seconds: number) => void = () => {},
+  ) {}
 
   append(...records: object[]): Promise<void> {
     return new Promise((resolve, reject) => {
@@ -69,11 +73,13 @@ export class Journal {
 
   private write(lines: string): void {
     const segment = (this.segment ??= this.open())
+    const began = performance.now()
     try {
       // The first line break ends what a write that was cut short may have left before this one.
       const bytes = Buffer.from(`\n${lines}`)
       if (writeSync(segment.file, bytes) < bytes.length) throw new Error('The disk took only a part.')
       segment.size += bytes.length
+      this.wrote((performance.now() - began) / 1000)
     } catch (error) {
       this.close()
       throw error
