@@ -102,6 +102,75 @@ describe('what two witnesses saw', () => {
   })
 })
 
+describe('one order’s part in an estimate', () => {
+  const { estimate, data } = estimated(
+    some('b', 60, { tracked: {}, claimed: [{}] }),
+    some('t', 20, { tracked: {} }),
+    some('c', 15, { claimed: [{}] }),
+    some('n', 40, {}),
+  )
+  it('stands for those like it that nobody saw, and says how far it may be off', () => {
+    // The network claims 0.747 of what is tracked, we track 0.797 of what it claims: 0.0513 is missed by both.
+    const of = (id: string) => estimate.shares.filter(s => data.orders[s.order]!.order_id === id)
+    for (const id of ['b0', 't7', 'c3'])
+      expect(of(id)).toEqual([
+        {
+          order: data.orders.findIndex(o => o.order_id === id),
+          leaf: 0,
+          seen: expect.closeTo(1, 2),
+          unseen: expect.closeTo(0.0541, 2),
+          variance: expect.closeTo(1.35 * (0.0541 / 0.9487), 2),
+          slopeNetwork: expect.closeTo(0.203 / 0.9, 2),
+          slopeOwn: expect.closeTo(0.253 / 0.9, 2),
+        },
+      ])
+    expect(of('n0')).toEqual([])
+    // 60 of 80, and 60 of 75, each with half a case more: p(1 − p) over the cases and one.
+    expect(estimate.networkVariance[0]).toBeCloseTo((0.747 * 0.253) / 81, 4)
+    expect(estimate.ownVariance[0]).toBeCloseTo((0.796 * 0.204) / 76, 4)
+  })
+  it('is by how much of its week the network claims', () => {
+    // In the first week it claims nine in ten, in the second three in ten.
+    const { estimate, data } = estimated(
+      some('b', 90, { tracked: {}, claimed: [{}] }),
+      some('t', 10, { tracked: {} }),
+      some('B', 30, { tracked: {}, claimed: [{}], at: 8 * DAY }),
+      some('T', 70, { tracked: {}, at: 8 * DAY }),
+      some('c', 30, { claimed: [{}] }),
+      some('n', 90, {}),
+      some('N', 90, { at: 8 * DAY }),
+    )
+    const unseen = (id: string) => estimate.shares.find(s => data.orders[s.order]!.order_id === id)!.unseen
+    // We track 0.8 of what it claims: (1 − 0.9) × 0.2 is missed of the one, (1 − 0.3) × 0.2 of the other.
+    expect(unseen('t0')).toBeCloseTo(0.02 / 0.98, 2)
+    expect(unseen('T0')).toBeCloseTo(0.14 / 0.86, 2)
+    expect(estimate.captures[0]).toMatchObject({ networkCapture: 0.6, ownCapture: expect.closeTo(0.8, 3) })
+  })
+  it('is by its own ad, where the ads differ in how much of them is tracked', () => {
+    const other = { ad_id: 'a2' }
+    const { estimate, data } = estimated(
+      some('b', 95, { tracked: {}, claimed: [{}] }),
+      some('c', 5, { claimed: [{}] }),
+      some('d', 50, { tracked: other, claimed: [other] }),
+      some('e', 50, { claimed: [other] }),
+      some('t', 40, { tracked: {} }),
+      some('u', 40, { tracked: other }),
+      some('n', 200, {}),
+    )
+    const missed = (ad: string) => {
+      const share = estimate.shares.find(
+        s =>
+          data.tree.leaves[s.leaf]!.ad === ad &&
+          data.orders[s.order]!.order_id.startsWith(ad === 'a1' ? 't' : 'u'),
+      )!
+      return share.unseen / (1 + share.unseen)
+    }
+    // The network claims 145 of 225 tracked: 0.356 × 0.05 and 0.356 × 0.5.
+    expect(missed('a1')).toBeCloseTo(0.018, 2)
+    expect(missed('a2')).toBeCloseTo(0.178, 2)
+  })
+})
+
 describe('an untracked order that two networks claim', () => {
   // Kelpie claims half of what comes by Norrfeed; Norrfeed never claims what comes by Kelpie.
   const market = [
@@ -154,6 +223,24 @@ describe('shares drawn toward a common one', () => {
     expect(low!.share).toBeLessThan(0.12)
     expect(none!.share).toBeCloseTo(0.5, 9)
     expect(none!.variance).toBeGreaterThan(high!.variance)
+  })
+  it.each([
+    // Spread 0.72 less 0.24 of chance over 100 cases: 0.0048 between them, which is worth 49 cases.
+    [[66, 54], 49],
+    // Spread 8 less 0.24: 0.0776 between them, worth 2.1 cases; four are the least.
+    [[80, 40], 4],
+    // No more than chance: each is the common one but for the cases themselves.
+    [[62, 58], 10_000],
+  ])('weigh the common 0.6 against %j of 100 as so many cases: %i', (hits, weight) => {
+    const shrunk = shrinkShares(
+      hits.map(n => ({ hits: n, trials: 100 })),
+      0.6,
+    )
+    hits.forEach((n, i) => {
+      const share = (n + weight * 0.6) / (100 + weight)
+      expect(shrunk[i]!.share).toBeCloseTo(share, 9)
+      expect(shrunk[i]!.variance).toBeCloseTo((share * (1 - share)) / (101 + weight), 9)
+    })
   })
   it('are all nearly the common one where they differ by chance alone', () => {
     const [one, other] = shrinkShares(
