@@ -12,7 +12,7 @@ module.exports = {
       name: 'no-circles',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      to: { circular: true },
     },
     only('core-stands-alone', 'core', '^src/core/'),
     {

@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import autocannon from 'autocannon'
 import { v7 as uuidv7 } from 'uuid'
 import { freePort } from './freePort'
-import type { Measure } from './main'
+import type { Measure } from './measure'
 import { median } from './median'
 
 const CONNECTIONS = 32

@@ -10,7 +10,7 @@ import { type Database, migrateDatabase, openDatabase } from '@/data/connect'
 import { createWorkspace } from '@/data/workspace'
 import { writeLine } from '@/formats/journalLine'
 import { drainOnce } from '@/server/drain/drain'
-import type { Measure } from './main'
+import type { Measure } from './measure'
 import { median } from './median'
 
 const BATCH = 4000

@@ -1,17 +1,9 @@
 /** `npm run bench [-- NAME…]`: one JSON line a measure, each against a reference measured in the same run. */
 import { benchCollector } from './collector'
 import { benchBacklog, benchDrain } from './drain'
+import type { Measure } from './measure'
 import { benchPages } from './pages'
 import { benchTag } from './tag'
-
-export interface Measure {
-  name: string
-  value: number
-  unit: string
-  against: string
-  /** this project over the reference */
-  ratio: number
-}
 
 const benches: Record<string, () => Promise<Measure[]>> = {
   collector: benchCollector,

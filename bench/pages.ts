@@ -7,7 +7,7 @@ import type { LinkChange } from '@/core/links/change'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { writeCsv } from '@/formats/csv'
 import { freePort } from './freePort'
-import type { Measure } from './main'
+import type { Measure } from './measure'
 import { median } from './median'
 import { benchStation } from './station'
 

@@ -1,5 +1,5 @@
 import { type Browser, chromium, type Page } from '@playwright/test'
-import type { Measure } from './main'
+import type { Measure } from './measure'
 import { median } from './median'
 
 const ROUNDS = 5

@@ -6,7 +6,7 @@ import { type Browser, chromium } from '@playwright/test'
 import { createCollector } from '@/collector/server'
 import { routingSchema } from '@/core/intake/routing'
 import { freePort } from './freePort'
-import type { Measure } from './main'
+import type { Measure } from './measure'
 import { median } from './median'
 
 const PAGE_PORT = await freePort()

@@ -1,6 +1,7 @@
-import { type AssembledLink, assembleLink, type Sample } from './assemble'
+import { type AssembledLink, assembleLink } from './assemble'
 import type { Leads } from './change'
 import type { LinkFinding } from './finding'
+import type { Sample } from './linkInput'
 import { resolvePlan, type TagPlan } from './plan'
 import { type NetworkProfile, planLevels } from './profile'
 

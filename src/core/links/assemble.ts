@@ -2,17 +2,11 @@ import * as z from 'zod'
 import { checkLink } from './check'
 import { parseDestination, spellOrDrop } from './destination'
 import type { LinkFinding } from './finding'
+import { type LinkInput, type LinkParameter, type Sample, sampleSchema } from './linkInput'
 import { nameFindings } from './names'
-import { type PlannedParameter, resolvePlan, tagPlanSchema } from './plan'
-import { type NetworkProfile, type PlanLevel, profileSchema, spell } from './profile'
+import { resolvePlan, tagPlanSchema } from './plan'
+import { type PlanLevel, profileSchema, spell } from './profile'
 import { encodeLiteral, parseTemplate, type Segment } from './template'
-
-const named = z.looseObject({ id: z.string().optional(), name: z.string().optional() })
-export const sampleSchema = z
-  .looseObject({ campaign: named, ad_set: named, ad: named })
-  .partial()
-  .catchall(z.unknown())
-export type Sample = z.infer<typeof sampleSchema>
 
 /** What `link --spec` reads: the profile is given whole or by the ID of a known one. */
 export const linkSpecSchema = z.object({
@@ -23,26 +17,6 @@ export const linkSpecSchema = z.object({
   sample: sampleSchema.default({}),
   hosts: z.array(z.string()).default([]),
 })
-
-export interface LinkInput {
-  profile: NetworkProfile
-  destination: string
-  plan: z.infer<typeof tagPlanSchema>
-  subIds?: readonly string[]
-  sample?: Sample
-  /** hosts a link may lead to; empty means any */
-  hosts?: readonly string[]
-  /** the profiles whose dialects count as foreign here */
-  otherProfiles?: readonly NetworkProfile[]
-}
-
-export interface LinkParameter extends PlannedParameter {
-  segments: Segment[]
-  /** as it stands in the address */
-  written: string
-  /** with sample values, decoded */
-  resolved: string
-}
 
 export interface AssembledLink {
   /** by the profile's field IDs */

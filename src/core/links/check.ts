@@ -1,7 +1,7 @@
 import { severityRank } from '../shared/finding'
-import type { LinkInput, LinkParameter } from './assemble'
 import type { Destination } from './destination'
 import type { LinkFinding, LinkPlace } from './finding'
+import type { LinkInput, LinkParameter } from './linkInput'
 import { isOrdinary, misspelledToken, nearestToken, standIn, tokenShape } from './misspelled'
 import { emptyOnTest, isNeutralToken, type NetworkProfile, spell, spellings } from './profile'
 import { reviewAt } from './review'

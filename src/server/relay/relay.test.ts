@@ -16,17 +16,19 @@ import { storeArrivals } from '../drain/storeArrivals'
 import { importFile } from '../import/importFile'
 import { describeNetworks, keepNetwork } from '../signals/networks'
 import { queueArrived } from './queue'
-import { sendDue } from './send'
+import { secondsToWait, sendDue } from './send'
 
 let database: Database
 let stop: () => Promise<void>
 const heard: { body: string; key: string | undefined }[] = []
-let answers: number[] = []
+let answers: (number | { status: number; after: string })[] = []
 const network = createServer(async (request: IncomingMessage, response) => {
   let body = ''
   for await (const chunk of request) body += chunk
   heard.push({ body, key: request.headers['x-key'] as string | undefined })
-  response.writeHead(answers.shift() ?? 200).end('{"outcome":"claimed"}')
+  const given = answers.shift() ?? 200
+  const { status, after } = typeof given === 'number' ? { status: given, after: null } : given
+  response.writeHead(status, after ? { 'retry-after': after } : {}).end('{"outcome":"claimed"}')
 })
 const SECRET = 'a-secret-nobody-sees'
 const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0'
@@ -168,6 +170,28 @@ describe('the relay', () => {
     await retryRelays(database, 'main', 'whyfold')
     await sendDue(database)
     expect((await stateOf('R6'))!.state).toBe('taken')
+  })
+  it('waits as long as the network asks', async () => {
+    await storeArrivals(database, [event('event-r17', 'R17', 'k1')])
+    await queueArrived(database, 'main', Date.now())
+    answers = [{ status: 429, after: '7200' }]
+    const before = Date.now()
+    await sendDue(database)
+    const { state, next_at } = (await stateOf('R17'))!
+    expect(state).toBe('waiting')
+    expect(next_at.getTime()).toBeGreaterThanOrEqual(before + 7_200_000)
+    expect(next_at.getTime()).toBeLessThan(before + 9_000_000)
+  })
+  it.each([
+    ['120', 120],
+    [' 5 ', 5],
+    ['Thu, 26 Nov 2026 10:01:00 GMT', 60],
+    ['Thu, 26 Nov 2026 09:00:00 GMT', 0],
+    ['soon', null],
+    ['', null],
+    [undefined, null],
+  ])('reads from Retry-After %j how long: %s', (header, seconds) => {
+    expect(secondsToWait(header, Date.UTC(2026, 10, 26, 10))).toBe(seconds)
   })
   it('marks what belongs to a live test, which counts nowhere', async () => {
     await startTest(database, {

@@ -82,8 +82,8 @@ async function ask({ method, address, headers, body }: OutgoingRequest): Promise
           if (said.length < LONGEST_ANSWER) said += chunk.slice(0, LONGEST_ANSWER - said.length)
         })
         response.on('end', () => {
-          const wait = Number(response.headers['retry-after'])
-          done({ status: response.statusCode ?? null, said, wait: Number.isFinite(wait) ? wait : null })
+          const wait = secondsToWait(response.headers['retry-after'], Date.now())
+          done({ status: response.statusCode ?? null, said, wait })
         })
         response.on('error', error => done(nobody(error.message)))
       },
@@ -92,6 +92,14 @@ async function ask({ method, address, headers, body }: OutgoingRequest): Promise
     sent.on('error', error => done(nobody(`${url.host}: ${error.message}`)))
     sent.end(body)
   })
+}
+
+/** What a `Retry-After` asks for (RFC 9110, 10.2.3): seconds, or an instant; null where it says neither. */
+export function secondsToWait(header: string | undefined, now: number): number | null {
+  if (!header) return null
+  if (/^\d+$/.test(header.trim())) return Number(header)
+  const until = Date.parse(header)
+  return Number.isNaN(until) ? null : Math.max(0, Math.ceil((until - now) / 1000))
 }
 
 const IDLE_MS = 500

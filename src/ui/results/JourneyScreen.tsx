@@ -25,18 +25,13 @@ import { count, money, smallPercent, UNKNOWN } from '../format'
 import { PartNav } from '../shell/PartNav'
 import { useScope } from '../shell/useScope'
 import { CampaignSteps } from './CampaignSteps'
-import { StepForm } from './StepForm'
-import { StepRow } from './StepRow'
+import { type Named, StepForm } from './StepForm'
+import { type StepFigures, StepRow } from './StepRow'
 
 export interface JourneyActions {
   keep: (journey: Journey) => Promise<string | null>
   drop: (id: string) => Promise<void>
 }
-export interface Named {
-  id: string
-  name: string
-}
-
 /** The journey that was taken away last: it outlives the screen, which then shows another one. */
 let takenAway: Journey | null = null
 
@@ -299,19 +294,6 @@ function announce(steps: readonly Step[]): Announcements {
     onDragEnd: ({ active, over }) => `${name(active.id)} stands at the place of ${name(over?.id)} now.`,
     onDragCancel: ({ active }) => `${name(active.id)} stands where it stood.`,
   }
-}
-
-/** What one step's row shows; costs in minor units. */
-export interface StepFigures {
-  /** null while it is not worked out yet */
-  count: number | null
-  /** of the first step */
-  share: number
-  before: string | null
-  rate: number | null
-  usual: number | null
-  cost: number | null
-  currency: string
 }
 
 /** A step's figures by the way that was walked last: one that is new since has none yet. */

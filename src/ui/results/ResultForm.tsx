@@ -9,7 +9,6 @@ import { AmountField } from '../AmountField'
 import { count, money } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { SidePanel } from '../shell/SidePanel'
-import type { ResultActions } from './ResultsScreen'
 import { creditWords, kindWords, leftOutWords, valueWords } from './resultWords'
 
 const PAUSE_MS = 250
@@ -29,6 +28,12 @@ const amountsOf = (value: ValueRule): [number, number] =>
       : value.by === 'lifetime'
         ? [value.price, value.periods]
         : [0, 0]
+
+export interface ResultActions {
+  save: (definition: ResultDefinition, isNew: boolean) => Promise<string | null>
+  preview: (definition: ResultDefinition) => Promise<Counted | null>
+  map: (network: string, result: string, slot: string) => Promise<void>
+}
 
 /** One result's definition, with what it would have counted last week before it is kept. */
 export function ResultForm({

@@ -4,19 +4,13 @@ import Link from 'next/link'
 import { type ReactNode, useState, useTransition } from 'react'
 import type { OwnRules } from '@/core/intake/settings'
 import type { ResultDefinition } from '@/core/signals/result'
-import type { Counted, DescribedResults, SignalCell } from '@/server/signals/results'
+import type { DescribedResults, SignalCell } from '@/server/signals/results'
 import { count, money } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { PartNav } from '../shell/PartNav'
 import { PulseMark } from './PulseMark'
-import { ResultForm } from './ResultForm'
+import { type ResultActions, ResultForm } from './ResultForm'
 import { worthWords } from './resultWords'
-
-export interface ResultActions {
-  save: (definition: ResultDefinition, isNew: boolean) => Promise<string | null>
-  preview: (definition: ResultDefinition) => Promise<Counted | null>
-  map: (network: string, result: string, slot: string) => Promise<void>
-}
 
 /** Results: what counts for the business, what it is worth, and who hears of it. */
 export function ResultsScreen({

@@ -4,7 +4,12 @@ import type { AddressCondition } from '@/core/signals/addressMatcher'
 import type { Step } from '@/core/signals/journey'
 import { SidePanel } from '../shell/SidePanel'
 import { Conditions } from '../signals/Conditions'
-import type { Named } from './JourneyScreen'
+
+/** A result by its name. */
+export interface Named {
+  id: string
+  name: string
+}
 
 /** One step of a journey: a result, or pages by their address. */
 export function StepForm({

@@ -5,7 +5,19 @@ import { GripVertical } from 'lucide-react'
 import type { Step, WeakestStep } from '@/core/signals/journey'
 import { textureStyle } from '../evidence/texture'
 import { count, money, smallPercent, UNKNOWN } from '../format'
-import type { StepFigures } from './JourneyScreen'
+
+/** What one step's row shows; costs in minor units. */
+export interface StepFigures {
+  /** null while it is not worked out yet */
+  count: number | null
+  /** of the first step */
+  share: number
+  before: string | null
+  rate: number | null
+  usual: number | null
+  cost: number | null
+  currency: string
+}
 
 /** One step: its handle, its bar, what share went on from the step before, and what reaching it cost. */
 export function StepRow({

@@ -4,9 +4,8 @@ import { type ReactNode, useState, useTransition } from 'react'
 import { type Place, places } from '@/core/signals/fillCode'
 import { type Outgoing, outgoingPlaces } from '@/core/signals/outgoing'
 import type { TagCode } from '@/core/signals/tagCode'
-import type { DescribedNetwork } from '@/server/signals/networks'
+import type { DescribedNetwork, NetworkSetup } from '@/server/signals/networks'
 import { SidePanel } from '../shell/SidePanel'
-import type { NetworkActions } from './NetworksScreen'
 
 const methods = ['POST', 'PUT', 'GET'] as const
 const isPlace = (text: string): text is Place => places.some(p => p === text)
@@ -36,6 +35,11 @@ const listed = (text: string) =>
     .split(/[\s,]+/)
     .map(t => t.trim())
     .filter(Boolean)
+
+export interface NetworkActions {
+  save: (setup: Omit<NetworkSetup, 'name'>, secret: string | null) => Promise<string | null>
+  again: (network: string) => Promise<void>
+}
 
 /** One network's code as its customers paste it, who places it, and the request by which our server tells it. */
 export function NetworkForm({

@@ -1,17 +1,12 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import type { DescribedNetwork, NetworkSetup, RelayLine } from '@/server/signals/networks'
+import type { DescribedNetwork, RelayLine } from '@/server/signals/networks'
 import { between, count, instant } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { PartNav } from '../shell/PartNav'
-import { NetworkForm } from './NetworkForm'
+import { type NetworkActions, NetworkForm } from './NetworkForm'
 import { relayWords } from './ruleWords'
-
-export interface NetworkActions {
-  save: (setup: Omit<NetworkSetup, 'name'>, secret: string | null) => Promise<string | null>
-  again: (network: string) => Promise<void>
-}
 
 /** How each network is told: its own code on the pages, and what our server sends it. */
 export function NetworksScreen({

@@ -7,7 +7,6 @@ import type { RuleTry } from '@/server/signals/rules'
 import { count } from '../format'
 import { SidePanel } from '../shell/SidePanel'
 import { Conditions } from './Conditions'
-import type { RuleActions } from './RulesScreen'
 import { ruleFindingWords, triggerWords } from './ruleWords'
 
 type When = Rule['when']
@@ -24,6 +23,12 @@ const beginnings: Record<When['on'], When> = {
   video: { on: 'video', share: 50 },
   engaged: { on: 'engaged', seconds: 30 },
   own_event: { on: 'own_event', name: '' },
+}
+
+export interface RuleActions {
+  save: (rule: Rule) => Promise<string | null>
+  drop: (id: string) => Promise<void>
+  attempt: (rule: Rule, typed: string[]) => Promise<RuleTry | null>
 }
 
 /** One rule, tried on the pages that were seen while it is written. */

@@ -5,14 +5,8 @@ import type { Rule } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
 import { count } from '../format'
 import { PartNav } from '../shell/PartNav'
-import { RuleForm } from './RuleForm'
+import { type RuleActions, RuleForm } from './RuleForm'
 import { whenWords, whereWords } from './ruleWords'
-
-export interface RuleActions {
-  save: (rule: Rule) => Promise<string | null>
-  drop: (id: string) => Promise<void>
-  attempt: (rule: Rule, typed: string[]) => Promise<RuleTry | null>
-}
 
 /** Rules by which the tag on the site tells results, without a change of the site. */
 export function RulesScreen({
