@@ -1,191 +1,531 @@
+import { OpenAPIRegistry, OpenApiGeneratorV31, type RouteConfig } from '@asteasolutions/zod-to-openapi'
 import * as z from 'zod'
+import { arrivalProblems, kindsOfArrival } from '@/core/intake/arrivalFilter'
 import { orderMessageSchema } from '@/core/intake/orderMessage'
 import { fileKinds } from '@/core/intake/records'
 import { reportMappingSchema } from '@/core/intake/reports/mapping'
+import { creditRules, settingsSchema } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
 import { linkChangeSchema } from '@/core/links/change'
 import { profileSchema } from '@/core/links/profile'
+import { sourceKinds } from '@/core/links/sources'
+import { figures, openings } from '@/core/weigh/openings'
 
-const json = (schema: object) => ({ 'application/json': { schema } })
-const text = (type: string) => ({ [type]: { schema: { type: 'string' } } })
-const answer = (description: string, content?: object) => ({ description, ...(content ? { content } : {}) })
-const query = (name: string, schema: object, required = false) => ({ name, in: 'query', required, schema })
-const string = { type: 'string' }
-const date = { type: 'string', format: 'date' }
-const whole = { type: 'integer', minimum: 0 }
-const object = (properties: Record<string, object>) => ({ type: 'object', properties })
-const list = (items: object) => ({ type: 'array', items })
-const refused = answer('what is wrong, in words', json(object({ error: string })))
+const whole = z.int().min(0)
+const day = z.iso.date()
+const instantMs = z.number().describe('epoch ms')
+const minorUnits = z.int().describe('minor units of the workspace’s currency')
+const text = z.string()
+/** Everything that is refused says why in words. */
+const refused = z.strictObject({ error: text, code: text.optional() })
 
-const importOutcome = object({
+const rejects = z.array(z.strictObject({ line: whole, column: text, reason: text, value: text.optional() }))
+const nameCheck = z.looseObject({ unfitCount: whole })
+const imported = z.strictObject({
   accepted: whole,
   duplicates: whole,
-  rejected: list(object({ line: whole, column: string, reason: string, value: string })),
+  cancelled: z.boolean(),
+  columns: z.array(z.strictObject({ header: text, takenFor: text })),
+  names: nameCheck,
+  rejected: rejects,
 })
 
-/** The application's interface for other programs, by the OpenAPI specification 3.1. */
-export const describeInterface = (version: string) => ({
-  openapi: '3.1.0',
-  info: { title: 'Aequant', version, description: 'What one result cost, with the evidence behind it.' },
-  paths: {
-    '/api/health': {
-      get: {
-        summary: 'Whether application, database and collector are well',
-        responses: {
-          200: answer(
-            'their state',
-            json(
-              object({
-                status: string,
-                version: string,
-                database: string,
-                collector: object({
-                  alive: { type: 'boolean' },
-                  lag_records: whole,
-                  lag_seconds: { type: 'number' },
-                }),
-              }),
-            ),
-          ),
-        },
-      },
+const money = z.number().describe('major units')
+const perKind = z.strictObject({ claimed: money, tracked: money, estimate: money })
+const ratios = {
+  claimed: z.number().nullable(),
+  tracked: z.number().nullable(),
+  estimate: z.number().nullable(),
+}
+const judgedRow = z.strictObject({
+  level: z.enum([...levels, 'total']),
+  id: text,
+  name: text,
+  parent_id: text.nullable(),
+  network: text,
+  spend: money,
+  impressions: whole,
+  clicks: whole,
+  claimed: whole,
+  proven: z.number(),
+  tagged: z.number(),
+  estimate: z.strictObject({ orders: z.number(), low: z.number(), high: z.number() }),
+  revenue: perKind,
+  cost_per_result: z.strictObject({ ...ratios, low: z.number().nullable(), high: z.number().nullable() }),
+  roas: z.strictObject(ratios),
+  verdict: z.strictObject({
+    kind: z.enum(['cut', 'hold', 'raise', 'wait']),
+    because: text,
+    probability: z.number().nullable(),
+  }),
+})
+const judgement = z.strictObject({
+  settings: z.looseObject({ ...settingsSchema.shape, credit: z.enum(creditRules) }),
+  totals: judgedRow,
+  rows: z.array(judgedRow),
+  gap: z.strictObject({
+    orders: whole,
+    claims: whole,
+    orders_value: money,
+    claims_value: money,
+    matched: whole,
+    causes: z.array(z.strictObject({ cause: text, count: whole, value: money, pairs: whole.optional() })),
+  }),
+  capture: z.array(
+    z.strictObject({
+      network: text,
+      network_capture: z.number().nullable(),
+      own_capture: z.number().nullable(),
+      orders_estimated: z.number().nullable(),
+    }),
+  ),
+  findings: z.array(z.looseObject({ code: text, severity: z.enum(['error', 'warning', 'hint']) })),
+})
+
+const credited = z.strictObject({
+  network: text,
+  campaignId: text,
+  campaign: text,
+  ad: text,
+  share: z.number(),
+  clickId: text.nullable(),
+  clickedAt: instantMs.nullable(),
+})
+const openedFigure = z.strictObject({
+  currency: text,
+  figure: z.enum(figures),
+  lists: z.array(z.enum(['orders', 'claims', 'days'])),
+  amount: z.number().nullable(),
+  worth: z.number(),
+  parts: z
+    .strictObject({
+      over: z.strictObject({ figure: z.enum(figures), amount: z.number().nullable(), worth: z.boolean() }),
+      under: z.strictObject({ figure: z.enum(figures), amount: z.number().nullable(), worth: z.boolean() }),
+    })
+    .nullable(),
+  orderCount: whole,
+  orderParts: z.number(),
+  orderAdded: z.number(),
+  claimCount: whole,
+  claimValue: minorUnits,
+  days: z.array(z.strictObject({ day, spend: minorUnits, impressions: whole, clicks: whole, seen: whole })),
+  orders: z.array(
+    z.strictObject({
+      id: text,
+      at: instantMs,
+      status: text,
+      counts: z.boolean(),
+      value: minorUnits,
+      grade: z.enum(['proven', 'tagged', 'claimed', 'unplaced']),
+      by: text.nullable(),
+      touches: whole,
+      credits: z.array(credited),
+      part: z.number(),
+      added: z.number(),
+      fate: text.nullable(),
+    }),
+  ),
+  claims: z.array(
+    z.strictObject({
+      at: instantMs.nullable(),
+      day,
+      network: text,
+      ad: text,
+      kind: z.enum(['click', 'view']),
+      value: minorUnits,
+      fate: text.nullable(),
+      matchedBy: text.nullable(),
+      order: z.strictObject({ id: text, status: text, credits: whole }).nullable(),
+      transaction: text.nullable(),
+    }),
+  ),
+})
+
+const weighRow = z.strictObject({
+  level: z.enum(levels),
+  path: z.array(text),
+  id: text,
+  name: text,
+  formerNames: z.array(text),
+  network: text,
+  parentId: text.nullable(),
+  sums: z.record(text, z.number()),
+  low: z.number(),
+  high: z.number(),
+  verdict: z.strictObject({ kind: text, because: text, probability: z.number().nullable() }),
+})
+const found = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('ad'), network: text, id: text, name: text, campaign: text }),
+  z.strictObject({ kind: z.literal('order'), id: text, status: text }),
+  z.strictObject({ kind: z.literal('link'), code: text, title: text }),
+  z.strictObject({ kind: z.literal('rule'), id: text, result: text }),
+])
+const health = z.strictObject({
+  status: z.enum(['ok', 'degraded']),
+  version: text,
+  database: z.enum(['ok', 'unreachable']),
+  disk: z.enum(['ok', 'full']),
+  collector: z.strictObject({
+    alive: z.boolean(),
+    status: text,
+    lag_records: whole,
+    lag_seconds: z.number(),
+  }),
+  failing: z.array(z.strictObject({ work: text, since: z.iso.datetime() })),
+  left_out: z.array(z.looseObject({ what: text, why: text })),
+})
+const hop = z.looseObject({})
+const findings = z.array(z.looseObject({ code: text, severity: z.enum(['error', 'warning']) }))
+
+const period = { from: day.optional(), to: day.optional() }
+const scope = { network: text.optional() }
+const csv = { 'text/csv': { schema: text } }
+const json = (schema: z.ZodType) => ({ 'application/json': { schema } })
+const answer = (description: string, schema?: z.ZodType) => ({
+  description,
+  ...(schema && { content: json(schema) }),
+})
+const inText = (description: string, type: string) => ({ description, content: { [type]: { schema: text } } })
+const wrong = answer('what is wrong, in words', refused)
+const away = answer('the database does not answer; try again', refused)
+
+/** Every operation of the application, by the schemas that its handlers read and answer by. */
+export const operations: RouteConfig[] = [
+  {
+    method: 'get',
+    path: '/api/health',
+    summary: 'Whether application, database and collector are well',
+    responses: { 200: answer('their state', health), 503: answer('the database does not answer', health) },
+  },
+  {
+    method: 'get',
+    path: '/api/metrics',
+    summary: 'The state of the application’s work: OpenMetrics, or plain text where that is asked for',
+    responses: { 200: inText('the metrics', 'application/openmetrics-text') },
+  },
+  {
+    method: 'post',
+    path: '/api/import/{kind}',
+    summary: 'Take in one exchange file',
+    request: {
+      params: z.object({ kind: z.enum(fileKinds as [string, ...string[]]) }),
+      headers: z.object({
+        'x-file-name': text.optional().describe('its name, percent-encoded'),
+        'x-job': text.optional().describe('an ID by which it can be cancelled'),
+      }),
+      body: { required: true, content: csv },
     },
-    '/api/import/{kind}': {
-      post: {
-        summary: 'Take in one exchange file',
-        parameters: [{ name: 'kind', in: 'path', required: true, schema: { enum: fileKinds } }],
-        requestBody: { required: true, content: text('text/csv') },
-        responses: {
-          200: answer('how many rows went in, and why others did not', json(importOutcome)),
-          400: refused,
-        },
-      },
+    responses: {
+      200: answer('how many rows went in, and why others did not', imported),
+      400: wrong,
+      404: wrong,
+      413: wrong,
+      503: away,
     },
-    '/api/orders': {
-      post: {
-        summary: 'Take one order of the shop, signed by the Standard Webhooks specification',
-        parameters: ['webhook-id', 'webhook-timestamp', 'webhook-signature'].map(name => ({
-          name,
-          in: 'header',
-          required: true,
-          schema: string,
-        })),
-        requestBody: { required: true, content: json(z.toJSONSchema(orderMessageSchema, { io: 'input' })) },
-        responses: {
-          200: answer('taken; older than what is known, or sent again, it changes nothing'),
-          202: answer('set aside for want of an exchange rate'),
-          400: refused,
-          401: refused,
-          422: refused,
-          503: refused,
-        },
-      },
+  },
+  {
+    method: 'delete',
+    path: '/api/jobs/{id}',
+    summary: 'Cancel the taking in of a file; its own answer says what went in',
+    request: { params: z.object({ id: text }) },
+    responses: { 204: { description: 'it stops' }, 404: wrong },
+  },
+  {
+    method: 'post',
+    path: '/api/orders',
+    summary: 'Take one order of the shop, signed by the Standard Webhooks specification',
+    request: {
+      headers: z.object({ 'webhook-id': text, 'webhook-timestamp': text, 'webhook-signature': text }),
+      body: { required: true, content: json(orderMessageSchema) },
     },
-    '/api/judge': {
-      get: {
-        summary: 'Cost per result, gap and capture',
-        parameters: [query('level', { enum: levels }), query('from', date), query('to', date)],
-        responses: {
-          200: answer(
-            'the judgement, as the command line gives it',
-            json(
-              object({
-                settings: { type: 'object' },
-                totals: { type: 'object' },
-                rows: list({ type: 'object' }),
-                gap: object({ orders: whole, claims: whole, causes: list({ type: 'object' }) }),
-                capture: list({ type: 'object' }),
-                findings: list({ type: 'object' }),
-              }),
-            ),
-          ),
-          400: refused,
-        },
-      },
+    responses: {
+      200: answer('taken; older than what is known, or sent again, it changes nothing', z.looseObject({})),
+      202: answer('set aside for want of an exchange rate', z.looseObject({})),
+      400: wrong,
+      401: wrong,
+      413: wrong,
+      422: wrong,
+      503: away,
     },
-    '/api/profile-schema.json': {
-      get: { summary: 'The JSON Schema of a network profile', responses: { 200: answer('the schema') } },
+  },
+  {
+    method: 'get',
+    path: '/api/judge',
+    summary: 'Cost per result, gap and capture, as the command line gives them',
+    request: {
+      query: z.object({ level: z.enum(levels as unknown as [string, ...string[]]).optional(), ...period }),
     },
-    '/api/profiles/{id}': {
-      get: {
-        summary: 'A network profile, to be kept and imported elsewhere',
-        parameters: [{ name: 'id', in: 'path', required: true, schema: string }],
-        responses: {
-          200: answer('the profile', json(z.toJSONSchema(profileSchema, { io: 'input' }))),
-          404: refused,
-        },
-      },
+    responses: { 200: answer('the judgement', judgement), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/figure',
+    summary: 'The orders, claims and days behind one figure, 300 of each at a time',
+    request: {
+      query: z.object({
+        figure: z.enum(Object.keys(openings) as [string, ...string[]]),
+        ...scope,
+        campaign: text.optional(),
+        ad_set: text.optional(),
+        ad: text.optional(),
+        part: text.optional(),
+        value: text.optional(),
+        nowhere: z.literal('yes').optional(),
+        ...period,
+        skip: whole.optional(),
+      }),
     },
-    '/api/links/changes': {
-      post: {
-        summary: 'Change tag plans, and where ads lead, all or none',
-        requestBody: {
-          required: true,
-          content: json(list(z.toJSONSchema(linkChangeSchema, { io: 'input' }))),
-        },
-        responses: {
-          200: answer('stored', json(object({ changed: whole, met: whole }))),
-          400: refused,
-          415: refused,
-        },
-      },
+    responses: { 200: answer('the figure as it opens', openedFigure), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/weigh',
+    summary: 'The ad sets and ads of Weigh',
+    request: { query: z.object({ ...scope, ...period }) },
+    responses: { 200: answer('its rows', z.array(weighRow)), 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/find',
+    summary: 'Ads, orders, saved links and rules by a part of their name or ID',
+    request: { query: z.object({ q: text.optional() }) },
+    responses: { 200: answer('the first of each', z.array(found)), 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/arrivals',
+    summary: 'The latest arrivals, and how many came by the minute',
+    request: {
+      query: z.object({
+        kind: z.enum(kindsOfArrival).optional(),
+        ...scope,
+        campaign: text.optional(),
+        result: text.optional(),
+        problem: z.enum([...arrivalProblems, 'any']).optional(),
+        version: text.optional(),
+      }),
     },
-    '/api/find': {
-      get: {
-        summary: 'Ads by a part of their name or ID, or of their campaign’s name',
-        parameters: [query('q', string)],
-        responses: { 200: answer('the first of them') },
-      },
+    responses: {
+      200: answer(
+        'them, or none while nothing has arrived since that version',
+        z.strictObject({
+          version: whole,
+          arrivals: z.array(z.looseObject({ kind: text, id: text, at: instantMs })).nullable(),
+          minutes: z.looseObject({ until: instantMs }).optional(),
+        }),
+      ),
+      503: away,
     },
-    '/api/links/csv': {
-      get: {
-        summary: 'Ads with what stands in each field of their network, as CSV',
-        parameters: [query('ad', string), query('network', string)],
-        responses: { 200: answer('the CSV') },
-      },
-      post: {
-        summary: 'The same for many ads, each as network/ID',
-        requestBody: { required: true, content: json(list(string)) },
-        responses: { 200: answer('the CSV'), 400: refused },
-      },
+  },
+  {
+    method: 'get',
+    path: '/api/arrivals/way',
+    summary: 'All that one click led to, in order of time',
+    request: { query: z.object({ click: text }) },
+    responses: {
+      200: answer(
+        'its steps',
+        z.array(z.strictObject({ kind: text, id: text, at: instantMs, what: text, where: text })),
+      ),
+      400: wrong,
+      503: away,
     },
-    '/api/links/sources': {
-      get: {
-        summary: 'Clicks by source, keyword, placement or device, those with an order first',
-        parameters: [query('by', string, true), query('of', string, true), query('value', string)],
-        responses: { 200: answer('the clicks'), 400: refused },
-      },
+  },
+  {
+    method: 'get',
+    path: '/api/arrivals/stream',
+    summary: 'Server-sent events: the workspace’s version, whenever something has arrived',
+    responses: { 200: inText('the events', 'text/event-stream') },
+  },
+  {
+    method: 'post',
+    path: '/api/check-page',
+    summary: 'Check the tags of a page as it is fetched, or of a saved page or recorded visit',
+    request: {
+      query: z.object({ page: z.url(), kind: z.enum(['html', 'har']).optional() }),
+      body: { content: { 'text/html': { schema: text } } },
     },
-    '/api/reports/{step}': {
-      post: {
-        summary: 'Look at a network’s report, compare it with what is held, or take it in',
-        parameters: [
-          { name: 'step', in: 'path', required: true, schema: { enum: ['look', 'compare', 'take'] } },
-          query('network', string, true),
-          {
-            name: 'x-mapping',
-            in: 'header',
-            description: 'percent-encoded; needed to compare and to take',
-            content: json(z.toJSONSchema(reportMappingSchema, { io: 'input' })),
-          },
-        ],
-        requestBody: { required: true, content: text('text/csv') },
-        responses: { 200: answer('what was found, or taken in', json({ type: 'object' })), 400: refused },
-      },
+    responses: {
+      200: answer('the findings', z.strictObject({ page: text, findings })),
+      400: wrong,
+      413: wrong,
+      503: away,
     },
-    '/api/check-page': {
-      post: {
-        summary: 'Check the tags of a page or a recorded visit',
-        parameters: [
-          query('page', { type: 'string', format: 'uri' }, true),
-          query('kind', { enum: ['html', 'har'] }),
-        ],
-        requestBody: { content: text('text/html') },
-        responses: {
-          200: answer('the findings', json(object({ page: string, findings: list({ type: 'object' }) }))),
-          400: refused,
-        },
+  },
+  {
+    method: 'get',
+    path: '/api/hand-off',
+    summary: 'What a developer installs on the site, as Markdown',
+    responses: { 200: inText('the sheet', 'text/markdown'), 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/live-test',
+    summary: 'The latest live test as far as it has come',
+    responses: {
+      200: answer('the test, or null', z.looseObject({ running: z.boolean() }).nullable()),
+      503: away,
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/links',
+    summary: 'Every campaign, ad set and ad, the tag plans, and what links are made from',
+    responses: {
+      200: answer(
+        'the station',
+        z.looseObject({
+          ads: z.array(z.unknown()),
+          plans: z.array(z.unknown()),
+          profiles: z.array(profileSchema),
+        }),
+      ),
+      503: away,
+    },
+  },
+  {
+    method: 'post',
+    path: '/api/links/changes',
+    summary: 'Change tag plans, and where ads lead, all or none',
+    request: { body: { required: true, content: json(z.array(linkChangeSchema)) } },
+    responses: {
+      200: answer(
+        'stored, with what somebody else had changed meanwhile',
+        z.strictObject({ changed: whole, met: whole, others: z.array(z.looseObject({ what: text })) }),
+      ),
+      400: wrong,
+      413: wrong,
+      415: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/links/arrivals',
+    summary: 'What arrived of every planned parameter in the last days; with by=ad, of each ad’s',
+    request: { query: z.object({ by: z.literal('ad').optional() }) },
+    responses: { 200: answer('the parameters', z.looseObject({})), 503: away },
+  },
+  {
+    method: 'post',
+    path: '/api/links/try',
+    summary: 'Follow a link hop by hop',
+    request: { body: { required: true, content: json(z.object({ address: z.string().max(8192) })) } },
+    responses: { 200: answer('its hops and what became of each parameter', hop), 400: wrong, 415: wrong },
+  },
+  {
+    method: 'get',
+    path: '/api/links/sources',
+    summary: 'Clicks of a source, keyword, placement or device, those that brought an order first',
+    request: {
+      query: z.object({
+        by: z.enum(sourceKinds as unknown as [string, ...string[]]),
+        of: text,
+        value: z.array(text),
+        ...period,
+      }),
+    },
+    responses: {
+      200: answer(
+        'the clicks',
+        z.array(
+          z.strictObject({
+            id: text,
+            at: instantMs,
+            ad: text.nullable(),
+            earlier: z.boolean(),
+            order: z.strictObject({ id: text, share: z.number(), value: minorUnits }).nullable(),
+          }),
+        ),
+      ),
+      400: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/links/csv',
+    summary: 'Ads with what stands in each field of their network, as CSV',
+    request: { query: z.object({ ad: z.array(text).optional(), network: z.array(text).optional() }) },
+    responses: { 200: inText('the CSV', 'text/csv'), 503: away },
+  },
+  {
+    method: 'post',
+    path: '/api/links/csv',
+    summary: 'The same for many ads, each as network/ID',
+    request: { body: { required: true, content: json(z.array(text)) } },
+    responses: { 200: inText('the CSV', 'text/csv'), 400: wrong, 413: wrong, 415: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/profiles/{id}',
+    summary: 'A network profile, to be kept and imported elsewhere',
+    request: { params: z.object({ id: text }) },
+    responses: { 200: answer('the profile', profileSchema), 404: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/profile-schema.json',
+    summary: 'The JSON Schema of a network profile',
+    responses: {
+      200: {
+        description: 'the schema',
+        content: { 'application/schema+json': { schema: z.looseObject({ type: text }) } },
       },
     },
   },
-})
+  {
+    method: 'get',
+    path: '/api/openapi.json',
+    summary: 'This description',
+    responses: { 200: answer('the description', z.looseObject({ openapi: text })) },
+  },
+  {
+    method: 'post',
+    path: '/api/reports/{step}',
+    summary: 'Look at a network’s report, compare it with what is held, or take it in',
+    request: {
+      params: z.object({ step: z.enum(['look', 'compare', 'take']) }),
+      query: z.object({ network: text }),
+      headers: z.object({
+        'x-mapping': text
+          .optional()
+          .describe('the mapping as JSON, percent-encoded; needed to compare and to take'),
+        'x-file-name': text.optional(),
+        'x-job': text.optional(),
+      }),
+      body: { required: true, content: csv },
+    },
+    responses: {
+      200: answer(
+        'what was found, what it would change, or what was taken in',
+        z.union([
+          z.looseObject({ header: z.array(text), mapping: reportMappingSchema }),
+          z.looseObject({ days: z.array(z.looseObject({ day })), rejectedCount: whole }),
+          z.looseObject({ accepted: whole, days: whole, rejected: whole }),
+        ]),
+      ),
+      400: wrong,
+      404: wrong,
+      413: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/reports/pull',
+    summary: 'The report of a practice network, as it gives it',
+    request: { query: z.object({ network: text, ...period }) },
+    responses: { 200: inText('the report', 'text/csv'), 404: wrong, 502: wrong },
+  },
+]
+
+/** The application's interface for other programs, by the OpenAPI specification 3.1. */
+export function describeInterface(version: string) {
+  const registry = new OpenAPIRegistry()
+  for (const operation of operations) registry.registerPath(operation)
+  return new OpenApiGeneratorV31(registry.definitions).generateDocument({
+    openapi: '3.1.0',
+    info: { title: 'Aequant', version, description: 'What one result cost, with the evidence behind it.' },
+  })
+}
