@@ -17,9 +17,8 @@ function schemaOf(method: string, path: string, status: number): ZodType | undef
     o => o.method === method && new RegExp(`^${o.path.replace(/\{\w+\}/g, '[^/]+')}$`).test(path),
   )
   const answer = operation?.responses[status]
-  if (!answer || !('description' in answer))
-    throw new Error(`${method} ${path} answers ${status}, which is not described.`)
-  const content = answer.content as Record<string, { schema: ZodType }> | undefined
+  if (!answer) throw new Error(`${method} ${path} answers ${status}, which is not described.`)
+  const { content } = answer as { content?: Record<string, { schema: ZodType }> }
   return content?.['application/json']?.schema ?? content?.['application/schema+json']?.schema
 }
 
