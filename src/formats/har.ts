@@ -8,31 +8,39 @@ const instant = z.string().transform((text, context) => {
   if (Number.isNaN(at)) context.addIssue({ code: 'custom', message: 'no instant' })
   return at
 })
+/** Recorders leave out what they do not know, or write null for it. */
+const listOf = <Schema extends z.ZodType>(schema: Schema) =>
+  z
+    .array(schema)
+    .nullish()
+    .transform(list => list ?? [])
+const pairSchema = z.object({ name: z.string(), value: z.string().nullish() })
 const harSchema = z.object({
   log: z.object({
-    pages: z
-      .array(z.object({ id: z.string(), title: z.string().optional(), startedDateTime: instant }))
-      .default([]),
+    pages: listOf(z.object({ id: z.string(), title: z.string().nullish(), startedDateTime: instant })),
     entries: z.array(
       z.object({
-        pageref: z.string().optional(),
+        pageref: z.string().nullish(),
         startedDateTime: instant,
         request: z.object({
           url: z.string(),
-          method: z.string(),
-          headers: z.array(z.object({ name: z.string(), value: z.string() })).default([]),
-          postData: z.object({ mimeType: z.string().optional(), text: z.string().optional() }).optional(),
+          headers: listOf(pairSchema),
+          postData: z.object({ text: z.string().nullish(), params: listOf(pairSchema) }).nullish(),
         }),
-        response: z.object({
-          status: z.number(),
-          _error: z.string().nullish(),
-          _failureText: z.string().nullish(),
-          content: z.object({ mimeType: z.string().optional() }).optional(),
-        }),
+        response: z
+          .object({
+            status: z.number().nullish(),
+            _error: z.string().nullish(),
+            _failureText: z.string().nullish(),
+            content: z.object({ mimeType: z.string().nullish() }).nullish(),
+          })
+          .nullish(),
       }),
     ),
   }),
 })
+
+const WHOLE_VISIT = 'visit'
 
 /**
  * Reads a recording of a visit in the HTTP Archive format.
@@ -42,26 +50,32 @@ const harSchema = z.object({
 export function readRecording(content: string, file: string): Recording {
   const { pages, entries } = parseJson(content, harSchema, file).log
   const requests = entries.map(({ pageref, startedDateTime, request, response }, index): RecordedRequest => {
-    const failed =
-      response.status <= 0 || response.status >= 400 || Boolean(response._error ?? response._failureText)
+    const status = response?.status ?? 0
+    const failed = status <= 0 || status >= 400 || Boolean(response?._error || response?._failureText)
     return {
       index,
-      page: pageref ?? null,
+      page: pageref ?? (pages.length === 0 ? WHOLE_VISIT : null),
       address: request.url,
       at: startedDateTime,
-      parameters: parametersOf(request.url, request.postData?.text),
+      parameters: parametersOf(request.url, request.postData),
       failed,
       document:
-        (response.content?.mimeType?.startsWith('text/html') ?? false) &&
-        response.status < 300 &&
+        (response?.content?.mimeType?.startsWith('text/html') ?? false) &&
+        status < 300 &&
         // A frame within a page is no page of the visit.
         !request.headers.some(h => h.name.toLowerCase() === 'sec-fetch-dest' && h.value !== 'document'),
     }
   })
-  return splitByDocument(
-    pages.map(({ id, title, startedDateTime }) => ({ id, at: startedDateTime, address: title ?? '' })),
-    requests,
-  )
+  const [first] = requests
+  const told = pages.map(({ id, title, startedDateTime }) => ({
+    id,
+    at: startedDateTime,
+    address: title ?? '',
+  }))
+  // A recorder that tells no pages still tells the documents that were opened.
+  const whole =
+    told.length === 0 && first ? [{ id: WHOLE_VISIT, at: first.at, address: first.address }] : told
+  return splitByDocument(whole, requests)
 }
 
 /**
@@ -86,14 +100,18 @@ function splitByDocument(pages: Recording['pages'], requests: RecordedRequest[])
   return { pages: split, requests }
 }
 
-function parametersOf(address: string, body: string | undefined): Map<string, string> {
+type PostData = z.infer<typeof harSchema>['log']['entries'][number]['request']['postData']
+
+/** What a request told in its address and its body, as fields or as text. */
+function parametersOf(address: string, body: PostData): Map<string, string> {
   const parameters = new Map(URL.canParse(address) ? new URL(address).searchParams : [])
-  if (!body) return parameters
+  for (const { name, value } of body?.params ?? []) parameters.set(name, value ?? '')
+  if (!body?.text) return parameters
   try {
-    for (const [key, value] of Object.entries(JSON.parse(body) as Record<string, unknown>))
+    for (const [key, value] of Object.entries(JSON.parse(body.text) as Record<string, unknown>))
       if (typeof value === 'string' || typeof value === 'number') parameters.set(key, String(value))
   } catch {
-    for (const [key, value] of new URLSearchParams(body)) parameters.set(key, value)
+    for (const [key, value] of new URLSearchParams(body.text)) parameters.set(key, value)
   }
   return parameters
 }

@@ -11,7 +11,7 @@ export function parseJson<Schema extends z.ZodType>(
 ): z.infer<Schema> {
   let value: unknown
   try {
-    value = JSON.parse(text)
+    value = JSON.parse(text.replace(/^\uFEFF/, ''))
   } catch (error) {
     throw new InvalidJson(`${name} is not JSON: ${error instanceof Error ? error.message : ''}`)
   }
