@@ -34,7 +34,12 @@ for (const name of asked.length > 0 ? asked : Object.keys(folders)) {
       testRunner: 'vitest',
       plugins: ['@stryker-mutator/vitest-runner'],
       vitest: { configFile: 'vitest.mutate.config.ts', related: false },
-      mutate: [`${code}/**/*.ts`, `!${code}/**/*.test.ts`, `!${code}/any*.ts`, `!${code}/main.ts`],
+      mutate: [
+        `${code}/**/*.ts`,
+        `!${code}/**/*.test.ts`,
+        `!${code}/any*.ts`,
+        `!${code}/{main,sampleRecords,openings,causes}.ts`,
+      ],
       incremental: true,
       incrementalFile: join(out, `${name}.incremental.json`),
       ignoreStatic: true,

@@ -141,7 +141,9 @@ describe('a judged period', () => {
         path: ['kelpie', 'k1', '', ''],
       },
     ])
-    expect(totals).toMatchObject({ level: 'total', id: 'total', network: '', path: [] })
+    const whole = { level: 'total', id: 'total', name: 'All ads', formerNames: [], parentId: null }
+    expect(totals).toMatchObject({ ...whole, network: '', path: [] })
+    expect(judged(records).networks[1]).toMatchObject({ ...whole, network: 'kelpie', path: ['kelpie'] })
   })
   it('has its line at what an order leaves, or at the target', () => {
     // (100.01 + 50.00) / 2 × 0.4.
@@ -166,6 +168,60 @@ describe('a judged period', () => {
   })
 })
 
+describe('the range of a row', () => {
+  // Norrfeed claims three of four tracked orders, and we track six of eight that it claims; Kelpie claims nothing.
+  const many = (id: string, n: number, tracked: object | null, claims: boolean): Rows => ({
+    clicks: tracked ? Array.from({ length: n }, (_, i) => click(`k-${id}${i}`, 0, tracked)) : [],
+    orders: Array.from({ length: n }, (_, i) =>
+      order(`${id}${i}`, 1, tracked ? { click_id: `k-${id}${i}` } : {}),
+    ),
+    claimRows: claims
+      ? Array.from({ length: n }, (_, i) =>
+          claim(1, { transaction_id: `${id}${i}`, ad_id: i % 2 ? 'a1' : 'a2' }),
+        )
+      : [],
+  })
+  const parts = [
+    many('b', 60, s1, true),
+    many('t', 20, s1, false),
+    many('c', 20, null, true),
+    many('n', 60, null, false),
+    many('q', 10, { network: 'kelpie', campaign_id: 'k1', ad_id: 'ka' }, false),
+  ]
+  const { rows, totals, networks } = judged({
+    delivery: [delivery('2026-10-01', s1)],
+    clicks: parts.flatMap(p => p.clicks ?? []),
+    orders: parts.flatMap(p => p.orders ?? []),
+    claimRows: parts.flatMap(p => p.claimRows ?? []),
+  })
+  it('holds its estimate, and no fewer than are proven', () => {
+    for (const row of [...rows, totals, ...networks]) {
+      const estimated = row.sums.estimatedTenths / 10
+      expect(row.low).toBeLessThanOrEqual(estimated)
+      expect(row.high).toBeGreaterThanOrEqual(estimated)
+      expect(row.low).toBeGreaterThanOrEqual(Math.min(estimated, row.sums.provenCredit / 1e6))
+    }
+  })
+  it('is as wide as the doubt that its ads share, and their own', () => {
+    const norrfeed = networks.find(n => n.network === 'norrfeed')!
+    // 80 proven, 20 claimed alone, and about 7 that nobody saw.
+    expect(norrfeed.sums.provenCredit / 1e6).toBe(80)
+    expect(norrfeed.sums.estimatedTenths / 10).toBeGreaterThan(104)
+    expect(norrfeed.sums.estimatedTenths / 10).toBeLessThan(109)
+    expect(norrfeed.high - norrfeed.low).toBeGreaterThanOrEqual(5)
+    expect(norrfeed.high - norrfeed.low).toBeLessThanOrEqual(13)
+    const kelpie = networks.find(n => n.network === 'kelpie')!
+    expect(kelpie.low).toBe(10)
+    // Doubts of two networks are none of each other’s, and none is taken away by the other.
+    expect(totals.low).toBeGreaterThanOrEqual(90)
+    expect(totals.high - totals.low).toBeGreaterThanOrEqual(norrfeed.high - norrfeed.low)
+  })
+  it('has the worth of estimated orders by the same parts', () => {
+    const { sums } = networks.find(n => n.network === 'norrfeed')!
+    expect(sums.estimatedValue / 10_000).toBeCloseTo(sums.estimatedTenths / 10, 0)
+  })
+})
+
 describe('where a row stands', () => {
   const row = (level: 'campaign' | 'ad_set' | 'ad' | 'part' | 'total', path: string[], network = 'n') => ({
     level,
@@ -186,8 +242,8 @@ describe('where a row stands', () => {
       { network: 'n', campaign: 'c', part: 'campaign.theme', value: 'Oak' },
     ],
   ])('%j', (given, above, scope) => {
-    expect(pathAbove(given)).toEqual(above)
-    expect(scopeOf(given)).toEqual(scope)
+    expect(pathAbove(given)).toStrictEqual(above)
+    expect(scopeOf(given)).toStrictEqual(scope)
   })
 })
 
