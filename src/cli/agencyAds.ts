@@ -1,5 +1,5 @@
 import type { LinkChange, Parameters } from '@/core/links/change'
-import type { NewEntity } from '@/data/things'
+import type { NewEntity } from '@/data/entities'
 
 /** One ad as the agency left it: its name, where it leads, and what it sets itself. */
 interface Left {

@@ -4,15 +4,15 @@ import type { PgTable } from 'drizzle-orm/pg-core'
 import type { ClickFacts } from '@/core/intake/clicks'
 import type { Records } from '@/core/intake/dataset'
 import { type AdRow, type ClickRow, exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
-import { thingsOfRow } from '@/core/intake/rowThings'
+import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { BY_HAND, PLACEMENTS } from '@/core/links/savedLink'
 import { type Day, formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import { pathKey, readPath } from '@/core/shared/path'
 import type { Executor } from './connect'
+import { type SeenEntity, saveSeen } from './entities'
 import * as schema from './schema'
 import { upsertRows } from './store'
-import { type SeenThing, saveThings } from './things'
 
 export type Row = Record<string, unknown>
 const iso = (at: number) => new Date(at).toISOString()
@@ -151,7 +151,7 @@ const stored: { [Kind in FileKind]: Stored<Kind> } = {
   ads: { table: schema.adEntities, toRow: r => pick(r, exchangeFiles.ads.columns) },
 }
 
-/** The columns that make two rows of a file the same thing; the last one of a file holds. */
+/** The columns that make two rows of a file the same entity; the last one of a file holds. */
 const identity: Record<FileKind, readonly string[]> = {
   delivery: ['day', 'network', 'campaign_id', 'ad_set_id', 'ad_id', 'segment'],
   clicks: ['day', 'click_id'],
@@ -177,7 +177,7 @@ function keyClaims(rows: Row[]): void {
   }
 }
 
-/** The rows of a whole exchange file as they are stored: of two that are the same thing, the last one. */
+/** The rows of a whole exchange file as they are stored: of two that are the same entity, the last one. */
 export function rowsOf<Kind extends FileKind>(
   workspace: string,
   kind: Kind,
@@ -200,10 +200,10 @@ export async function storeRows(
   kind: FileKind,
   rows: readonly Row[],
 ): Promise<number> {
-  const things = () => seenThings(rows, utcDay(Date.now()))
-  if (kind === 'ads') return Math.min(rows.length, await saveThings(database, workspace, ...things()))
+  const entities = () => seenEntities(rows, utcDay(Date.now()))
+  if (kind === 'ads') return Math.min(rows.length, await saveSeen(database, workspace, ...entities()))
   const accepted = await upsertRows(database, stored[kind].table, rows)
-  if (kind === 'delivery') await saveThings(database, workspace, ...things())
+  if (kind === 'delivery') await saveSeen(database, workspace, ...entities())
   return accepted
 }
 
@@ -214,20 +214,20 @@ export const storeRecords = <Kind extends FileKind>(
   records: readonly RecordOf[Kind][],
 ): Promise<number> => storeRows(database, workspace, kind, rowsOf(workspace, kind, records))
 
-/** Things that rows name, each once: as the last row has them, and as earlier rows named them. */
-function seenThings(rows: readonly Row[], today: string): [things: SeenThing[], former: SeenThing[]] {
-  const last = new Map<string, SeenThing>()
-  const former: SeenThing[] = []
+/** Entities that rows name, each once: as the last row has them, and as earlier rows named them. */
+function seenEntities(rows: readonly Row[], today: string): [entities: SeenEntity[], former: SeenEntity[]] {
+  const last = new Map<string, SeenEntity>()
+  const former: SeenEntity[] = []
   for (const row of rows)
-    for (const thing of thingsOfRow(row as Parameters<typeof thingsOfRow>[0])) {
-      const key = pathKey(thing.network, thing.level, thing.id)
+    for (const entity of entitiesOfRow(row as Parameters<typeof entitiesOfRow>[0])) {
+      const key = pathKey(entity.network, entity.level, entity.id)
       const before = last.get(key)
       const own =
-        thing.level === 'ad' ? { landing_page: textOf(row.landing_page), placed: textOf(row.address) } : {}
+        entity.level === 'ad' ? { landing_page: textOf(row.landing_page), placed: textOf(row.address) } : {}
       const seen = {
-        ...thing,
+        ...entity,
         ...own,
-        name: thing.name ?? before?.name ?? null,
+        name: entity.name ?? before?.name ?? null,
         day: textOf(row.day) ?? today,
       }
       if (before?.name && before.name !== seen.name) former.push(before)
@@ -239,12 +239,12 @@ const textOf = (value: unknown): string | null => (typeof value === 'string' && 
 
 /** Every ad of a workspace as rows, for exports. */
 export async function loadAds(database: Executor, workspace: string): Promise<AdRow[]> {
-  const things = await database
+  const entities = await database
     .select()
     .from(schema.adEntities)
     .where(eq(schema.adEntities.workspace, workspace))
-  const names = new Map(things.map(t => [`${t.network}/${t.level}/${t.id}`, t.name]))
-  return things
+  const names = new Map(entities.map(t => [`${t.network}/${t.level}/${t.id}`, t.name]))
+  return entities
     .filter(t => t.level === 'ad')
     .map(({ network, campaignId, adSetId, id, name, landingPage, placed }) => ({
       network,

@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { exchangeFiles } from '@/core/intake/records'
 import type { Database } from './connect'
+import { saveEntities } from './entities'
 import { storeRecords } from './exchange'
 import { applyChanges, latestQueries, stationRows } from './links'
 import { openTestDatabase } from './testDatabase'
-import { saveEntities } from './things'
 
 let database: Database
 let stop: () => Promise<void>
@@ -41,7 +41,7 @@ describe('clicks for the station', () => {
   })
 })
 
-it('tells the station every thing and plan, also those with quotes, breaks and other scripts in them', async () => {
+it('tells the station every entity and plan, also those with quotes, breaks and other scripts in them', async () => {
   const name = 'Tear "A\\B"\n織り 🧶 </script>'
   const ids = { network: 'kelpie', campaignId: 'c1', adSetId: 's1' }
   await saveEntities(database, 'w', [{ ...ids, level: 'ad', id: 'a1', name }], '2026-11-01')
@@ -50,11 +50,11 @@ it('tells the station every thing and plan, also those with quotes, breaks and o
     { ...plan, before: {}, after: { z: name, a: '' } },
     { ...plan, scope: 'a2', before: { a: '1' }, after: {} },
   ])
-  const { things, plans } = await stationRows(database, 'w')
-  expect(JSON.parse(things)).toEqual([['kelpie', 'ad', 'a1', 'c1', 's1', name, null, false, null]])
+  const { entities, plans } = await stationRows(database, 'w')
+  expect(JSON.parse(entities)).toEqual([['kelpie', 'ad', 'a1', 'c1', 's1', name, null, false, null]])
   const [stored, ...others] = JSON.parse(plans)
   expect(stored).toEqual(['kelpie', 'ad', 'a1', { z: name, a: '' }])
   expect(Object.keys(stored[3])).toEqual(['z', 'a'])
   expect(others).toEqual([])
-  expect(await stationRows(database, 'empty')).toEqual({ things: '[]', plans: '[]' })
+  expect(await stationRows(database, 'empty')).toEqual({ entities: '[]', plans: '[]' })
 })

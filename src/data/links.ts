@@ -12,7 +12,7 @@ export async function applyChanges(
   workspace: string,
   changes: readonly LinkChange[],
 ): Promise<void> {
-  // Of two changes of the same thing the last holds; one statement may touch a row but once.
+  // Of two changes of the same entity the last holds; one statement may touch a row but once.
   const plans = new Map<string, object>()
   const ads = new Map<string, object>()
   for (const change of changes)
@@ -44,7 +44,7 @@ export async function applyChanges(
         and ad_entities.level = 'ad' and ad_entities.id = r.id`)
 }
 
-/** What is held of the things that changes are about; nobody else changes it before the transaction ends. */
+/** What is held of the entities that changes are about; nobody else changes it before the transaction ends. */
 export async function readHeld(
   database: Executor,
   workspace: string,
@@ -101,18 +101,18 @@ export async function notePlaced(
 }
 
 /**
- * All campaigns, ad sets and ads of networks, and all tag plans, each as the JSON text of its rows (`ThingRow`,
+ * All campaigns, ad sets and ads of networks, and all tag plans, each as the JSON text of its rows (`EntityRow`,
  * and network, level, scope, parameters): for tens of thousands the database writes it faster than rows are read.
  */
 export async function stationRows(
   database: Executor,
   workspace: string,
-): Promise<{ things: string; plans: string }> {
-  const found = await database.execute<{ things: string; plans: string }>(sql`
+): Promise<{ entities: string; plans: string }> {
+  const found = await database.execute<{ entities: string; plans: string }>(sql`
     select
       (select coalesce(json_agg(json_build_array(network, level, id, campaign_id, ad_set_id, name,
         landing_page, straight, placed)), '[]')::text
-        from ad_entities where workspace = ${workspace} and network <> ${PLACEMENTS}) as things,
+        from ad_entities where workspace = ${workspace} and network <> ${PLACEMENTS}) as entities,
       (select coalesce(json_agg(json_build_array(network, level, scope, parameters)), '[]')::text
         from tag_plans where workspace = ${workspace} and parameters::text <> '{}') as plans`)
   return found.rows[0]!

@@ -1,7 +1,7 @@
 import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
-import { thingsOfRow } from '@/core/intake/rowThings'
+import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
 import { type Level, nameKey } from '@/core/intake/tree'
 import { nameFindings } from '@/core/links/names'
@@ -22,7 +22,7 @@ function recordsOf({ files, clicks }: Folder): Records {
     claims: files.claims?.records ?? [],
     claimRows: files['claim-rows']?.records ?? [],
     names: (files.ads?.records ?? [])
-      .flatMap(thingsOfRow)
+      .flatMap(entitiesOfRow)
       .flatMap(t => (t.name === null ? [] : { ...t, name: t.name })),
     rates: (files.rates?.records ?? []).map(r => ({
       day: r.date,

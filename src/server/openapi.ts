@@ -7,7 +7,8 @@ import { reportMappingSchema } from '@/core/intake/reports/mapping'
 import { creditRules, settingsSchema } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
 import { linkChangeSchema } from '@/core/links/change'
-import { profileSchema } from '@/core/links/profile'
+import { namedLevels, namingRuleSchema } from '@/core/links/naming'
+import { planLevels, profileSchema } from '@/core/links/profile'
 import { sourceKinds } from '@/core/links/sources'
 import { figures, openings } from '@/core/weigh/openings'
 
@@ -19,6 +20,19 @@ const text = z.string()
 /** Everything that is refused says why in words. */
 const refused = z.strictObject({ error: text, code: text.optional() })
 
+const named = z.enum(namedLevels)
+const entityRow = z.tuple([
+  text,
+  named,
+  text,
+  text,
+  text,
+  text,
+  text.nullable(),
+  z.boolean(),
+  text.nullable(),
+])
+const planRow = z.tuple([text, z.enum(planLevels), text, z.record(text, text)])
 const rejects = z.array(z.strictObject({ line: whole, column: text, reason: text, value: text.optional() }))
 const nameCheck = z.looseObject({ unfitCount: whole })
 const imported = z.strictObject({
@@ -374,10 +388,21 @@ export const operations: RouteConfig[] = [
     responses: {
       200: answer(
         'the station',
-        z.looseObject({
-          ads: z.array(z.unknown()),
-          plans: z.array(z.unknown()),
+        z.strictObject({
+          entities: z
+            .array(entityRow)
+            .describe('network, level, ID, campaign, ad set, name, page, straight, placed'),
+          plans: z.array(planRow).describe('network, level, ad or ad set or campaign or network, parameters'),
+          formerNames: z.record(text, z.array(text)).describe('by `network/level/id`, oldest first'),
           profiles: z.array(profileSchema),
+          hosts: z.array(text),
+          keys: z.strictObject({ campaign_key: text, ad_set_key: text, ad_key: text }),
+          tracked: z
+            .record(text, z.record(text, text))
+            .describe('addresses of the tracking domain, by network and landing page'),
+          saved: z.record(text, text).describe('addresses of saved links, by `network/ad`'),
+          rules: z.array(namingRuleSchema.safeExtend({ id: text })),
+          practised: z.array(text),
         }),
       ),
       503: away,

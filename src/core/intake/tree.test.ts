@@ -56,7 +56,7 @@ describe('the tree of ads', () => {
       }),
     )
   })
-  it('knows a thing by its latest name, and by its ID where nobody named it', () => {
+  it('knows an entity by its latest name, and by its ID where nobody named it', () => {
     const { tree, see } = grow([])
     see('norrfeed', 'ad', '1', 'Oak')
     see('norrfeed', 'ad', '1', 'Oak tall')

@@ -22,13 +22,13 @@ export interface AdTree {
   networks: string[]
   /** the network of each leaf, by its number in `networks` */
   networkOf: number[]
-  /** every name a thing was seen under, the present one last; key from `nameKey` */
+  /** every name an entity was seen under, the present one last; key from `nameKey` */
   names: Map<string, string[]>
 }
 
 export const nameKey = (network: string, level: Level, id: string) => pathKey(network, level, id)
 
-/** The present name of a thing, or its ID where it has none. */
+/** The present name of an entity, or its ID where it has none. */
 export function nameOf(tree: AdTree, network: string, level: Level, id: string): string {
   return tree.names.get(nameKey(network, level, id))?.at(-1) ?? id
 }

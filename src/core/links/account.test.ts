@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { findingsOfNames, readAccount, type ThingRow, thingKey } from './account'
+import { type EntityRow, entityKey, findingsOfNames, readAccount } from './account'
 import { scopeKey } from './change'
 import { shippedProfiles } from './profiles'
 
@@ -9,7 +9,7 @@ const named = (
   id: string,
   name: string,
   above: Partial<Above> = {},
-): ThingRow => [
+): EntityRow => [
   above.network ?? 'norrfeed',
   level,
   id,
@@ -25,7 +25,7 @@ interface Above {
   campaign: string
   adSet: string
 }
-const order = (rows: readonly ThingRow[]) => readAccount(rows).ads.map(ad => ad.id)
+const order = (rows: readonly EntityRow[]) => readAccount(rows).ads.map(ad => ad.id)
 
 describe('the ads of an account', () => {
   it('stand by network, campaign and ad set, numbers in names by their size', () => {
@@ -48,13 +48,13 @@ describe('the ads of an account', () => {
     )
     fc.assert(
       fc.property(rows, fc.nat(), (found, turn) => {
-        const things = found.map(row =>
+        const entities = found.map(row =>
           named('ad', `a${row.ad}`, row.name, { adSet: `s${row.set}`, campaign: `c${row.set % 2}` }),
         )
-        const at = things.length > 0 ? turn % things.length : 0
-        const ads = readAccount(things).ads
-        expect(readAccount([...things.slice(at), ...things.slice(0, at)]).ads).toEqual(ads)
-        expect(ads.map(a => a.id).sort()).toEqual(things.map(t => t[2]).sort())
+        const at = entities.length > 0 ? turn % entities.length : 0
+        const ads = readAccount(entities).ads
+        expect(readAccount([...entities.slice(at), ...entities.slice(0, at)]).ads).toEqual(ads)
+        expect(ads.map(a => a.id).sort()).toEqual(entities.map(t => t[2]).sort())
         const sets = ads.map(a => a.adSetId)
         const runs = sets.filter((set, i) => set !== sets[i - 1])
         expect(runs.length).toBe(new Set(sets).size)
@@ -68,16 +68,16 @@ describe('the ads of an account', () => {
       named('ad', 'x', 'X'),
     ])
     expect(names).toEqual({
-      [thingKey('norrfeed', 'campaign', 'c1')]: 'Kits',
-      [thingKey('norrfeed', 'ad_set', 's1')]: 'All',
+      [entityKey('norrfeed', 'campaign', 'c1')]: 'Kits',
+      [entityKey('norrfeed', 'ad_set', 's1')]: 'All',
     })
   })
 })
 
 describe('findings about names', () => {
-  const found = (rows: readonly ThingRow[], former = {}) => findingsOfNames(rows, former, shippedProfiles)
+  const found = (rows: readonly EntityRow[], former = {}) => findingsOfNames(rows, former, shippedProfiles)
   const codes = (
-    rows: readonly ThingRow[],
+    rows: readonly EntityRow[],
     level: 'campaign' | 'ad_set' | 'ad',
     scope: string,
     former = {},
@@ -95,9 +95,9 @@ describe('findings about names', () => {
       [],
     ])
   })
-  it('tell a thing that was renamed, with its names in order', () => {
+  it('tell an entity that was renamed, with its names in order', () => {
     const rows = [named('campaign', 'c1', 'Gift season')]
-    const former = { [thingKey('norrfeed', 'campaign', 'c1')]: ['Gifts', 'Gift'] }
+    const former = { [entityKey('norrfeed', 'campaign', 'c1')]: ['Gifts', 'Gift'] }
     const [renamed] = found(rows, former).get(
       scopeKey({ network: 'norrfeed', level: 'campaign', scope: 'c1' }),
     )!

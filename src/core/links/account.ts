@@ -1,12 +1,13 @@
 import { append } from '../shared/append'
+import { pathKey } from '../shared/path'
 import { scopeKey } from './change'
 import type { LinkFinding } from './finding'
-import { type NamedThing, nameFindings } from './names'
+import { type NamedEntity, nameFindings } from './names'
 import type { NetworkProfile } from './profile'
 import type { PlannedAd } from './survey'
 
 /** A campaign, ad set or ad as it is sent to the browser: ten thousand of them are read at once. */
-export type ThingRow = [
+export type EntityRow = [
   network: string,
   level: 'campaign' | 'ad_set' | 'ad',
   id: string,
@@ -18,9 +19,9 @@ export type ThingRow = [
   placed: string | null,
 ]
 
-export const thingKey = (network: string, level: string, id: string): string => `${network}/${level}/${id}`
+export const entityKey = (network: string, level: string, id: string): string => `${network}/${level}/${id}`
 
-/** Names that things had before, oldest first, by `network/level/id`. */
+/** Names that entities had before, oldest first, by `network/level/id`. */
 export type FormerNames = Readonly<Record<string, readonly string[]>>
 
 export interface Account {
@@ -31,12 +32,12 @@ export interface Account {
 }
 
 /** Campaigns, ad sets and ads in the order of the tree. */
-export function readAccount(rows: readonly ThingRow[]): Account {
+export function readAccount(rows: readonly EntityRow[]): Account {
   const names: Record<string, string> = {}
   const ads: PlannedAd[] = []
   for (const [network, level, id, campaignId, adSetId, name, landingPage, straight, placed] of rows)
     if (level === 'ad') ads.push({ network, id, name, campaignId, adSetId, landingPage, straight, placed })
-    else names[thingKey(network, level, id)] = name
+    else names[entityKey(network, level, id)] = name
   return { ads: inTreeOrder(ads, names), names }
 }
 
@@ -48,11 +49,11 @@ function inTreeOrder(ads: readonly PlannedAd[], names: Readonly<Record<string, s
   const sets = new Map<string, { key: string; ads: { key: string; ad: PlannedAd }[] }>()
   for (const ad of ads) {
     const { network, campaignId, adSetId } = ad
-    const path = `${network}\u0000${campaignId}\u0000${adSetId}`
+    const path = pathKey(network, campaignId, adSetId)
     let set = sets.get(path)
     if (!set) {
-      const campaign = names[thingKey(network, 'campaign', campaignId)] ?? ''
-      const adSet = names[thingKey(network, 'ad_set', adSetId)] ?? ''
+      const campaign = names[entityKey(network, 'campaign', campaignId)] ?? ''
+      const adSet = names[entityKey(network, 'ad_set', adSetId)] ?? ''
       const key = [network, `${campaign}\u0001${campaignId}`, `${adSet}\u0001${adSetId}`]
       sets.set(path, (set = { key: sortable(key.join('\u0000')), ads: [] }))
     }
@@ -64,18 +65,18 @@ function inTreeOrder(ads: readonly PlannedAd[], names: Readonly<Record<string, s
 
 /** Findings about names by the scope that has the name; names are compared within their network. */
 export function findingsOfNames(
-  rows: readonly ThingRow[],
+  rows: readonly EntityRow[],
   former: FormerNames,
   profiles: readonly NetworkProfile[],
 ): Map<string, LinkFinding[]> {
-  const things = new Map<string, NamedThing[]>()
+  const entities = new Map<string, NamedEntity[]>()
   for (const [network, level, id, campaignId, adSetId, name] of rows) {
-    const before = former[thingKey(network, level, id)]
+    const before = former[entityKey(network, level, id)]
     const parentId = level === 'campaign' ? null : level === 'ad_set' ? campaignId : adSetId
-    append(things, network, { level, id, names: before ? [...before, name] : [name], parentId })
+    append(entities, network, { level, id, names: before ? [...before, name] : [name], parentId })
   }
   const found = new Map<string, LinkFinding[]>()
-  for (const [network, own] of things)
+  for (const [network, own] of entities)
     for (const finding of nameFindings(
       own,
       profiles.find(p => p.id === network),

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { type NamedThing, nameFindings } from './names'
+import { type NamedEntity, nameFindings } from './names'
 import { shippedProfiles } from './profiles'
 
 const profile = (id: string) => shippedProfiles.find(p => p.id === id)!
-const ad = (id: string, ...names: string[]): NamedThing => ({ level: 'ad', id, names, parentId: 's1' })
-const codes = (...things: NamedThing[]) => nameFindings(things).map(f => f.code)
+const ad = (id: string, ...names: string[]): NamedEntity => ({ level: 'ad', id, names, parentId: 's1' })
+const codes = (...entities: NamedEntity[]) => nameFindings(entities).map(f => f.code)
 
 describe('names', () => {
   it.each([
@@ -47,8 +47,8 @@ describe('names', () => {
     expect(codes(ad('1', 'Oak', 'Oak'))).toEqual([])
   })
   it('are awkward in an address only where the network writes them there', () => {
-    const thing = ad('1', 'Wool & linen + more')
-    expect(nameFindings([thing], profile('norrfeed'))).toMatchObject([{ characters: '&+' }])
-    expect(nameFindings([thing], profile('kelpie'))).toEqual([])
+    const entity = ad('1', 'Wool & linen + more')
+    expect(nameFindings([entity], profile('norrfeed'))).toMatchObject([{ characters: '&+' }])
+    expect(nameFindings([entity], profile('kelpie'))).toEqual([])
   })
 })

@@ -4,14 +4,14 @@ import type { LinkFinding } from './finding'
 import { type NetworkProfile, type PlanLevel, spell } from './profile'
 
 /** A campaign, ad set or ad with every name it was seen under, the present one last. */
-export interface NamedThing {
+export interface NamedEntity {
   level: PlanLevel
   id: string
   names: readonly string[]
   parentId?: string | null
 }
 
-/** What people leave when they do not name a thing. */
+/** What people leave when they do not name an entity. */
 const DEFAULT_NAMES = [
   /^(new|untitled|unnamed|default|draft)\b/i,
   /^copy of\b|[\s-]+copy(\s*\d+)?$/i,
@@ -21,21 +21,21 @@ const DEFAULT_NAMES = [
 const RESERVED = /[&?#=/+%]/g
 
 /** Findings about names: left at the default, changed, doubled within a parent, or awkward in an address. */
-export function nameFindings(things: readonly NamedThing[], profile?: NetworkProfile): LinkFinding[] {
+export function nameFindings(entities: readonly NamedEntity[], profile?: NetworkProfile): LinkFinding[] {
   const findings: LinkFinding[] = []
-  const byName = new Map<string, NamedThing[]>()
-  for (const thing of things) {
-    const at = { part: 'name', level: thing.level, id: thing.id } as const
-    const name = thing.names.at(-1) ?? ''
+  const byName = new Map<string, NamedEntity[]>()
+  for (const entity of entities) {
+    const at = { part: 'name', level: entity.level, id: entity.id } as const
+    const name = entity.names.at(-1) ?? ''
     if (DEFAULT_NAMES.some(pattern => pattern.test(name)))
       findings.push({ code: 'default_name', severity: 'warning', at, name })
-    if (thing.names.some(n => n !== name))
-      findings.push({ code: 'name_changed', severity: 'warning', at, names: [...thing.names] })
+    if (entity.names.some(n => n !== name))
+      findings.push({ code: 'name_changed', severity: 'warning', at, names: [...entity.names] })
     const characters = [...new Set(name.match(RESERVED))].join('')
-    if (characters && (!profile || spell(profile.dialect, `${thing.level}.name`) !== null))
+    if (characters && (!profile || spell(profile.dialect, `${entity.level}.name`) !== null))
       findings.push({ code: 'reserved_character_in_name', severity: 'hint', at, name, characters })
     if (name) {
-      append(byName, pathKey(thing.level, thing.parentId ?? '', name), thing)
+      append(byName, pathKey(entity.level, entity.parentId ?? '', name), entity)
     }
   }
   for (const same of byName.values()) {

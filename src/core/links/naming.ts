@@ -164,16 +164,16 @@ export interface UnfitName extends NamedByRule, Pick<ReadName, 'problems' | 'pro
 /** Which names do not keep to their rule, and how many have one. */
 export function checkNames(
   rules: readonly NamingRule[],
-  things: Iterable<NamedByRule>,
+  entities: Iterable<NamedByRule>,
 ): { read: number; unfit: UnfitName[] } {
   const unfit: UnfitName[] = []
   let read = 0
-  for (const thing of things) {
-    const rule = ruleFor(rules, thing.network, thing.level)
+  for (const entity of entities) {
+    const rule = ruleFor(rules, entity.network, entity.level)
     if (!rule) continue
     read += 1
-    const { parts, problems, proposal } = readName(rule, thing.name)
-    if (parts === null) unfit.push({ ...thing, problems, proposal })
+    const { parts, problems, proposal } = readName(rule, entity.name)
+    if (parts === null) unfit.push({ ...entity, problems, proposal })
   }
   return { read, unfit }
 }

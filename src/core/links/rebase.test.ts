@@ -61,7 +61,7 @@ describe('changes put on what is held now', () => {
       }),
     )
   })
-  it('follow one on another when they are of the same thing', () => {
+  it('follow one on another when they are of the same entity', () => {
     fc.assert(
       fc.property(fc.array(parameters, { minLength: 1, maxLength: 5 }), states => {
         const changes = states.map((after, i) => ({ ...at, before: states[i - 1] ?? {}, after }))

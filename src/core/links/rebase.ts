@@ -25,7 +25,7 @@ export interface HeldNow {
 }
 export const adTarget = (network: string, ad: string): string => pathKey(network, ad)
 
-/** One thing that somebody else had changed since, as it was found. */
+/** One entity that somebody else had changed since, as it was found. */
 export type Met =
   | {
       what: 'plan'
@@ -40,7 +40,7 @@ export type Met =
   | { what: 'ad'; network: string; ad: string; theirs: Leads; replaced: boolean }
 
 /**
- * Changes as they are to be applied to what is held now. Two screens may change the same thing: what the
+ * Changes as they are to be applied to what is held now. Two screens may change the same entity: what the
  * other changed since stays, unless it is the very parameter that is changed here.
  *
  * @returns with all that was found otherwise than the changes were made from

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { findingsOfNames, readAccount, type ThingRow, thingKey } from './account'
+import { type EntityRow, entityKey, findingsOfNames, readAccount } from './account'
 import { type Parameters, type PlanScope, scopeKey } from './change'
 import { shippedProfiles } from './profiles'
 import { type AdArrivals, type PlannedAd, surveyAds } from './survey'
@@ -58,12 +58,12 @@ describe('the survey of many ads', () => {
         (ads, plans, arrivals) => {
           const own = new Map(plans.map(([at, set]) => [scopeKey(at), set]))
           const rows = ads.map(
-            (a): ThingRow => [a.network, 'ad', a.id, a.campaignId, a.adSetId, a.name, null, true, null],
+            (a): EntityRow => [a.network, 'ad', a.id, a.campaignId, a.adSetId, a.name, null, true, null],
           )
           const input = {
             nameFindings: findingsOfNames(
               rows,
-              { [thingKey('kelpie', 'ad', 'a1')]: ['Before'] },
+              { [entityKey('kelpie', 'ad', 'a1')]: ['Before'] },
               shippedProfiles,
             ),
             profiles: shippedProfiles,
@@ -90,7 +90,7 @@ describe('the survey of many ads', () => {
     fc.assert(
       fc.property(fc.uniqueArray(ad, { selector: a => `${a.network}/${a.id}`, maxLength: 20 }), ads => {
         const rows = ads.map(
-          (a): ThingRow => [
+          (a): EntityRow => [
             a.network,
             'ad',
             a.id,

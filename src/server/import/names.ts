@@ -1,4 +1,4 @@
-import { thingsOfRow } from '@/core/intake/rowThings'
+import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { checkNames, type NamedByRule, type UnfitName } from '@/core/links/naming'
 import type { Executor } from '@/data/connect'
 import { listNamingRules } from '@/data/namingRules'
@@ -11,18 +11,18 @@ export interface NameCheck {
   unfit: UnfitName[]
 }
 
-/** Checks the names in rows by the workspace's naming rules, each thing once, by its last name. */
+/** Checks the names in rows by the workspace's naming rules, each entity once, by its last name. */
 export async function checkRowNames(
   database: Executor,
   workspace: string,
-  rows: Iterable<Parameters<typeof thingsOfRow>[0]>,
+  rows: Iterable<Parameters<typeof entitiesOfRow>[0]>,
 ): Promise<NameCheck> {
   const rules = await listNamingRules(database, workspace)
-  const things = new Map<string, NamedByRule>()
+  const entities = new Map<string, NamedByRule>()
   if (rules.length > 0)
     for (const row of rows)
-      for (const { network, level, id, name } of thingsOfRow(row))
-        if (name !== null) things.set(`${network}/${level}/${id}`, { network, level, id, name })
-  const { unfit } = checkNames(rules, things.values())
+      for (const { network, level, id, name } of entitiesOfRow(row))
+        if (name !== null) entities.set(`${network}/${level}/${id}`, { network, level, id, name })
+  const { unfit } = checkNames(rules, entities.values())
   return { unfitCount: unfit.length, unfit: unfit.slice(0, MOST_TOLD) }
 }

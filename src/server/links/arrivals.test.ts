@@ -2,10 +2,10 @@ import { afterAll, beforeAll, expect, it } from 'vitest'
 import { exchangeFiles } from '@/core/intake/records'
 import { DAY_MS } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
+import { saveEntities } from '@/data/entities'
 import { storeRecords } from '@/data/exchange'
 import { applyChanges } from '@/data/links'
 import { openTestDatabase } from '@/data/testDatabase'
-import { saveEntities } from '@/data/things'
 import { gatherArrivals } from './arrivals'
 
 const now = Date.parse('2026-11-20T12:00:00Z')

@@ -1,11 +1,11 @@
-import { type ThingRow, thingKey } from '@/core/links/account'
+import { type EntityRow, entityKey } from '@/core/links/account'
 import { type ParameterArrivals, readArrivals } from '@/core/links/parameterArrivals'
 import type { AdArrivals } from '@/core/links/survey'
 import { DAY_MS } from '@/core/shared/days'
 import { pathKey } from '@/core/shared/path'
 import type { Database } from '@/data/connect'
+import { listFormerNames } from '@/data/entities'
 import { latestQueries, stationRows } from '@/data/links'
-import { listFormerNames } from '@/data/things'
 import { listProfiles } from '@/data/workspace'
 import { plansByScope } from './plans'
 import type { PlanRow } from './station'
@@ -43,15 +43,15 @@ export async function gatherArrivals(
   const present = new Map<string, string>()
   const former = await listFormerNames(database, workspace)
   const rows = await stationRows(database, workspace)
-  const [things, plans]: [ThingRow[], PlanRow[]] = [JSON.parse(rows.things), JSON.parse(rows.plans)]
-  for (const [network, level, id] of things)
-    for (const name of former[thingKey(network, level, id)] ?? []) ids.set(key(network, level, name), id)
+  const [entities, plans]: [EntityRow[], PlanRow[]] = [JSON.parse(rows.entities), JSON.parse(rows.plans)]
+  for (const [network, level, id] of entities)
+    for (const name of former[entityKey(network, level, id)] ?? []) ids.set(key(network, level, name), id)
   // A present name, and an ID before all, is meant before a former one.
-  for (const [network, level, id, , , name] of things) {
+  for (const [network, level, id, , , name] of entities) {
     ids.set(key(network, level, name), id)
-    present.set(thingKey(network, level, id), name)
+    present.set(entityKey(network, level, id), name)
   }
-  for (const [network, level, id] of things) ids.set(key(network, level, id), id)
+  for (const [network, level, id] of entities) ids.set(key(network, level, id), id)
   const read = readArrivals(
     clicks,
     {
@@ -64,14 +64,14 @@ export async function gatherArrivals(
     now - DAY_MS,
   )
   const names: GatheredArrivals['names'] = {}
-  const note = (thing: string) => {
-    const name = present.get(thing)
-    if (name !== undefined) names[thing] = { name, former: former[thing] ?? [] }
+  const note = (entity: string) => {
+    const name = present.get(entity)
+    if (name !== undefined) names[entity] = { name, former: former[entity] ?? [] }
   }
   for (const { network, token, values } of read.parameters)
     for (const value of values) {
-      note(thingKey(network, 'ad', value.ad))
-      if (value.names !== null && token) note(thingKey(network, token.split('.')[0]!, value.names))
+      note(entityKey(network, 'ad', value.ad))
+      if (value.names !== null && token) note(entityKey(network, token.split('.')[0]!, value.names))
     }
   return {
     days: LOOK_BACK_DAYS,

@@ -1,11 +1,11 @@
 import * as z from 'zod'
-import { thingKey } from '@/core/links/account'
+import { entityKey } from '@/core/links/account'
 import type { LinkChange } from '@/core/links/change'
 import { type Met, rebase } from '@/core/links/rebase'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
+import { findName, saveSeen } from '@/data/entities'
 import { applyChanges, notePlaced, type PlacedAddress, readHeld } from '@/data/links'
-import { findName, saveThings } from '@/data/things'
 import type { Workspace } from '@/data/workspace'
 import { raiseVersion } from '@/data/workspace'
 import { askPractice } from '../practice'
@@ -31,7 +31,7 @@ export async function changeLinks(
   return met
 }
 
-const thing = (what: string) =>
+const entity = (what: string) =>
   z.object({
     id: z.string().trim().min(1, `write the ${what}’s ID`).max(200),
     name: z.string().trim().min(1, `name the ${what}`).max(200),
@@ -39,9 +39,9 @@ const thing = (what: string) =>
 const newAdSchema = z.object({
   network: z.string().min(1),
   /** what stands above the ad, as far as the network has such levels */
-  campaign: thing('campaign').optional(),
-  ad_set: thing('ad set').optional(),
-  ad: thing('ad'),
+  campaign: entity('campaign').optional(),
+  ad_set: entity('ad set').optional(),
+  ad: entity('ad'),
   landing_page: z.string().trim().max(4096),
 })
 export type NewAd = z.input<typeof newAdSchema>
@@ -76,7 +76,7 @@ export async function addAd(
   const today = formatDay(zoneClock(settings.time_zone)(now).day)
   const above = { network, campaign_id: campaign.id, day: today }
   await database.transaction(async inner => {
-    await saveThings(inner, workspace, [
+    await saveSeen(inner, workspace, [
       { ...above, level: 'campaign', ...campaign, ad_set_id: '' },
       { ...above, level: 'ad_set', ...adSet, ad_set_id: adSet.id },
       { ...above, level: 'ad', ...ad, ad_set_id: adSet.id, landing_page: landing_page || null },
@@ -110,7 +110,7 @@ export async function putOnPractice(
         const field = profile.fields.find(f => f.holds === holds)?.id
         return (field && link.fields[field]) ?? ''
       }
-      const named = (level: string, id: string) => ({ id, name: names[thingKey(network, level, id)] ?? id })
+      const named = (level: string, id: string) => ({ id, name: names[entityKey(network, level, id)] ?? id })
       return [
         {
           campaign: named('campaign', ad.campaignId),

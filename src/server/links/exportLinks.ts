@@ -1,4 +1,4 @@
-import { thingKey } from '@/core/links/account'
+import { entityKey } from '@/core/links/account'
 import type { Database } from '@/data/connect'
 import type { Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
@@ -22,9 +22,9 @@ export async function linksCsv(
       {
         network,
         campaign_id: ad.campaignId,
-        campaign_name: names[thingKey(network, 'campaign', ad.campaignId)] ?? '',
+        campaign_name: names[entityKey(network, 'campaign', ad.campaignId)] ?? '',
         ad_set_id: ad.adSetId,
-        ad_set_name: names[thingKey(network, 'ad_set', ad.adSetId)] ?? '',
+        ad_set_name: names[entityKey(network, 'ad_set', ad.adSetId)] ?? '',
         ad_id: ad.id,
         ad_name: ad.name,
         ...made.link.fields,

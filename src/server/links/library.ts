@@ -10,9 +10,9 @@ import {
 } from '@/core/links/savedLink'
 import { type Day, formatDay, type Period, spanOf, zoneClock } from '@/core/shared/days'
 import type { Database, Executor } from '@/data/connect'
+import { saveEntities } from '@/data/entities'
 import { listLinkHistory, listSavedLinks, type StoredLink, saveHandCost, saveLink } from '@/data/savedLinks'
 import { countAdClicks } from '@/data/sources'
-import { saveEntities } from '@/data/things'
 import {
   listProfiles,
   listRoutes,

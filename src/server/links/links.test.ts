@@ -7,10 +7,10 @@ import { routingSchema } from '@/core/intake/routing'
 import { type Parameters, scopeKey } from '@/core/links/change'
 import { profileSchema } from '@/core/links/profile'
 import type { Database } from '@/data/connect'
+import { findAd } from '@/data/entities'
 import { listLinkHistory, listSavedLinks } from '@/data/savedLinks'
 import { delivery } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
-import { findAd } from '@/data/things'
 import { findWorkspace, listPlans, type Workspace } from '@/data/workspace'
 import { addAd, changeLinks, type NewAd } from './changes'
 import { linksCsv } from './exportLinks'
@@ -219,7 +219,7 @@ describe('a link of the library that is an ad’s', () => {
 describe('what the station is sent', () => {
   it('leaves placements of our own to the library, and names what a landing page is tracked by', async () => {
     const data: StationData = JSON.parse(await stationText(database, workspace))
-    expect(data.things.map(([network]) => network)).not.toContain('placements')
+    expect(data.entities.map(([network]) => network)).not.toContain('placements')
     expect(data.profiles.map(p => p.id)).not.toContain('placements')
     const code = data.tracked.kelpie?.['https://tarnbrook.example/nine']?.split('/').at(-1)
     expect(landing(code ?? '')).toBe('https://tarnbrook.example/nine')

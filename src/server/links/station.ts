@@ -1,5 +1,5 @@
 import type { Settings } from '@/core/intake/settings'
-import { type ThingRow, thingKey } from '@/core/links/account'
+import { type EntityRow, entityKey } from '@/core/links/account'
 import { adLink } from '@/core/links/adLink'
 import type { Parameters } from '@/core/links/change'
 import type { NamingRule } from '@/core/links/naming'
@@ -7,10 +7,10 @@ import type { NetworkProfile, PlanLevel } from '@/core/links/profile'
 import { PLACEMENTS } from '@/core/links/savedLink'
 import { planOfAd } from '@/core/links/survey'
 import type { Database, Executor } from '@/data/connect'
+import { listFormerNames } from '@/data/entities'
 import { listLandingPages, stationRows } from '@/data/links'
 import { listNamingRules } from '@/data/namingRules'
 import { listSavedLinks } from '@/data/savedLinks'
-import { listFormerNames } from '@/data/things'
 import { type AdEntity, listEntities, listPlans, listProfiles, type Workspace } from '@/data/workspace'
 import { isPractised } from '../practice'
 import { type PageCodes, pageCodes, trackingOrigin } from '../routes'
@@ -20,8 +20,8 @@ export type PlanRow = [network: string, level: PlanLevel, scope: string, paramet
 
 /** All that the tag plan's screen works on; what follows from it, the browser works out with the same core. */
 export interface StationData {
-  things: ThingRow[]
-  /** names that things had before, oldest first, by `network/level/id` */
+  entities: EntityRow[]
+  /** names that entities had before, oldest first, by `network/level/id` */
   formerNames: Record<string, string[]>
   plans: PlanRow[]
   profiles: NetworkProfile[]
@@ -50,7 +50,7 @@ export async function readStation(database: Executor, { id, settings }: Workspac
   const entities = await listEntities(database, id)
   const plans = await listPlans(database, id)
   const names: Record<string, string> = {}
-  for (const e of entities) names[thingKey(e.network, e.level, e.id)] = e.name
+  for (const e of entities) names[entityKey(e.network, e.level, e.id)] = e.name
   return {
     entities,
     names,
@@ -94,7 +94,7 @@ export async function stationText(database: Database, { id, settings }: Workspac
   for (const { network, page } of await listLandingPages(database, id))
     (tracked[network] ??= {})[page] = addressOf(network, page)
   const { campaign_key, ad_set_key, ad_key } = settings
-  const few: Omit<StationData, 'things' | 'plans'> = {
+  const few: Omit<StationData, 'entities' | 'plans'> = {
     formerNames: await listFormerNames(database, id),
     profiles,
     hosts: settings.hosts,
@@ -104,6 +104,6 @@ export async function stationText(database: Database, { id, settings }: Workspac
     rules: await listNamingRules(database, id),
     practised: profiles.map(p => p.id).filter(isPractised),
   }
-  const { things, plans } = await stationRows(database, id)
-  return `${JSON.stringify(few).slice(0, -1)},"things":${things},"plans":${plans}}`
+  const { entities, plans } = await stationRows(database, id)
+  return `${JSON.stringify(few).slice(0, -1)},"entities":${entities},"plans":${plans}}`
 }

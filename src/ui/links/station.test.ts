@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { ThingRow } from '@/core/links/account'
+import type { EntityRow } from '@/core/links/account'
 import { findingsOfNames } from '@/core/links/account'
 import { type LinkChange, scopeOf, undoing } from '@/core/links/change'
 import { shippedProfiles } from '@/core/links/profiles'
@@ -13,9 +13,9 @@ const ad = (
   id: string,
   name: string,
   more: Partial<{ page: string | null }> = {},
-): ThingRow => [network, 'ad', id, 'c1', 's1', name, more.page === undefined ? page : more.page, true, null]
-const data = (things: ThingRow[]): StationData => ({
-  things,
+): EntityRow => [network, 'ad', id, 'c1', 's1', name, more.page === undefined ? page : more.page, true, null]
+const data = (entities: EntityRow[]): StationData => ({
+  entities,
   formerNames: { 'kelpie/campaign/c1': ['Looms'] },
   plans: [['kelpie', 'account', '', { utm_source: 'kelpie', utm_content: '{ad.id}' }]],
   profiles: [...shippedProfiles],
@@ -26,10 +26,10 @@ const data = (things: ThingRow[]): StationData => ({
   rules: [],
   practised: [],
 })
-const campaign: ThingRow = ['kelpie', 'campaign', 'c1', 'c1', '', 'Looms & more', null, false, null]
-const open = (things: ThingRow[]) => openStation(data(things))
+const campaign: EntityRow = ['kelpie', 'campaign', 'c1', 'c1', '', 'Looms & more', null, false, null]
+const open = (entities: EntityRow[]) => openStation(data(entities))
 const survey = (station: ReturnType<typeof open>, arrived = {}) =>
-  surveyStation(station, findingsOfNames(station.things, station.formerNames, station.profiles), arrived)
+  surveyStation(station, findingsOfNames(station.entities, station.formerNames, station.profiles), arrived)
 
 describe('the station in the browser', () => {
   it('lists ads by network and name, whatever order they came in, the same name by ID', () => {

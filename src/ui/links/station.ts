@@ -30,7 +30,7 @@ export type NameFindings = ReadonlyMap<string, readonly LinkFinding[]>
 export function openStation({ plans, ...rest }: StationData): HeldStation {
   return {
     ...rest,
-    ...readAccount(rest.things),
+    ...readAccount(rest.entities),
     plans: new Map(
       plans.map(([network, level, scope, parameters]) => [scopeKey({ network, level, scope }), parameters]),
     ),

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import type { ThingRow } from '@/core/links/account'
+import type { EntityRow } from '@/core/links/account'
 import { type LinkChange, type Parameters, scopeKey } from '@/core/links/change'
 import { shippedProfiles } from '@/core/links/profiles'
 import { type HeldNow, rebase } from '@/core/links/rebase'
@@ -8,7 +8,7 @@ import type { StationData } from '@/server/links/station'
 import { createStationStore, type StationServer } from './stationStore'
 
 const scopes = ['a1', 'a2', 'a3']
-const things: ThingRow[] = scopes.map(id => ['norrfeed', 'ad', id, 'c1', 's1', id, null, true, null])
+const entities: EntityRow[] = scopes.map(id => ['norrfeed', 'ad', id, 'c1', 's1', id, null, true, null])
 
 /** A server that keeps what it is sent, answers when it is told to, and can be out of order. */
 function standIn() {
@@ -16,7 +16,7 @@ function standIn() {
   const sent: LinkChange[][] = []
   const outside = { broken: false, slow: null as Promise<void> | null, fetches: 0 }
   const data = (): StationData => ({
-    things,
+    entities,
     formerNames: {},
     plans: [...plans].map(([scope, own]) => ['norrfeed', 'ad', scope, own]),
     profiles: [...shippedProfiles],

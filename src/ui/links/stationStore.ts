@@ -61,7 +61,7 @@ export const emptyState: StationState = {
 const targetOf = (change: LinkChange) =>
   change.what === 'plan' ? scopeKey(change) : `${change.network}/${change.ad}`
 
-/** Later changes joined to earlier ones of the same things: first before, last after. */
+/** Later changes joined to earlier ones of the same entities: first before, last after. */
 function join(earlier: readonly LinkChange[], later: readonly LinkChange[]): LinkChange[] {
   const joined = new Map(earlier.map(change => [targetOf(change), change]))
   for (const change of later) {

@@ -41,7 +41,7 @@ export function useStation() {
     settled &&
     surveyed(
       settled,
-      namesChecked(settled.things, settled.formerNames, settled.profiles),
+      namesChecked(settled.entities, settled.formerNames, settled.profiles),
       arrived ?? NOTHING_ARRIVED,
     )
   const first = useMemo(() => (held && !told ? unsurveyed(held) : null), [held, told])

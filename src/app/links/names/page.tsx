@@ -16,10 +16,10 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const { workspace, settings, scope } = await readAddress(search)
   const database = sharedDatabase()
   const rules = await listNamingRules(database, workspace)
-  const things = (await listEntities(database, workspace))
+  const entities = (await listEntities(database, workspace))
     .filter(e => !scope.network || e.network === scope.network)
     .map(({ network, level, id, name }) => ({ network, level, id, name }))
-  const { read, unfit } = checkNames(rules, things)
+  const { read, unfit } = checkNames(rules, entities)
   return (
     <Station search={search}>
       <NamesScreen

@@ -1,11 +1,11 @@
 import { and, asc, eq, ne, sql } from 'drizzle-orm'
-import type { RowThing } from '@/core/intake/rowThings'
-import { thingKey } from '@/core/links/account'
+import type { RowEntity } from '@/core/intake/rowEntities'
+import { entityKey } from '@/core/links/account'
 import type { Executor } from './connect'
 import { adEntities, adEntityNames } from './schema'
 
 /** A campaign, ad set or ad as a report, a file or a person names it; what is null stays as it is held. */
-export interface SeenThing extends RowThing {
+export interface SeenEntity extends RowEntity {
   /** since when it has this name, `YYYY-MM-DD` */
   day: string
   landing_page?: string | null
@@ -21,15 +21,15 @@ const BATCH = 4000
  * @param former the same under names that they had before
  * @returns how many were new or changed
  */
-export async function saveThings(
+export async function saveSeen(
   database: Executor,
   workspace: string,
-  things: readonly SeenThing[],
-  former: readonly SeenThing[] = [],
+  entities: readonly SeenEntity[],
+  former: readonly SeenEntity[] = [],
 ): Promise<number> {
   let changed = 0
-  for (let i = 0; i < things.length; i += BATCH) {
-    const batch = JSON.stringify(things.slice(i, i + BATCH))
+  for (let i = 0; i < entities.length; i += BATCH) {
+    const batch = JSON.stringify(entities.slice(i, i + BATCH))
     const { rowCount } = await database.execute(sql`
       insert into ad_entities as held
         (workspace, network, level, id, campaign_id, ad_set_id, name, landing_page, placed)
@@ -48,7 +48,7 @@ export async function saveThings(
           excluded.placed)`)
     changed += rowCount ?? 0
   }
-  const named = [...former, ...things].filter(thing => thing.name !== null)
+  const named = [...former, ...entities].filter(entity => entity.name !== null)
   for (let i = 0; i < named.length; i += BATCH)
     await database.execute(sql`
       insert into ad_entity_names (workspace, network, level, id, name, first_day)
@@ -67,6 +67,7 @@ export interface NewEntity {
   adSetId: string
   name: string
 }
+
 /** Adds campaigns, ad sets and ads, or renames those that are there, as of a day. */
 export const saveEntities = (
   database: Executor,
@@ -74,7 +75,7 @@ export const saveEntities = (
   entities: readonly NewEntity[],
   day: string,
 ): Promise<number> =>
-  saveThings(
+  saveSeen(
     database,
     workspace,
     entities.map(({ campaignId, adSetId, ...e }) => ({
@@ -108,7 +109,7 @@ export async function listFormerNames(
     .where(and(eq(adEntityNames.workspace, workspace), ne(adEntityNames.name, adEntities.name)))
     .orderBy(asc(adEntityNames.firstDay))
   const former: Record<string, string[]> = {}
-  for (const { network, level, id, name } of rows) (former[thingKey(network, level, id)] ??= []).push(name)
+  for (const { network, level, id, name } of rows) (former[entityKey(network, level, id)] ??= []).push(name)
   return former
 }
 

@@ -1,7 +1,7 @@
 import type { Level } from './tree'
 
 /** A campaign, ad set or ad that a row of a file names. */
-export interface RowThing {
+export interface RowEntity {
   network: string
   level: Level
   id: string
@@ -11,7 +11,7 @@ export interface RowThing {
 }
 
 /** The campaign, ad set and ad that a row of a file names. */
-export function thingsOfRow(row: {
+export function entitiesOfRow(row: {
   network: string
   campaign_id: string
   campaign_name?: string | null
@@ -19,7 +19,7 @@ export function thingsOfRow(row: {
   ad_set_name?: string | null
   ad_id?: string | null
   ad_name?: string | null
-}): RowThing[] {
+}): RowEntity[] {
   const [ad_set_id, ad_id] = [row.ad_set_id ?? '', row.ad_id ?? '']
   const ids = { network: row.network, campaign_id: row.campaign_id }
   return [
@@ -32,5 +32,5 @@ export function thingsOfRow(row: {
     },
     { ...ids, level: 'ad_set' as const, id: ad_set_id, ad_set_id, name: row.ad_set_name || null },
     { ...ids, level: 'ad' as const, id: ad_id, ad_set_id, name: row.ad_name || null },
-  ].filter(thing => thing.id !== '')
+  ].filter(entity => entity.id !== '')
 }
