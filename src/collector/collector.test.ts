@@ -54,7 +54,7 @@ const routing = (destination: string) =>
         secret: { kind: 'signature', parameter: 'sig', value: 'long-enough' },
       },
     },
-    sites: { site1: { workspace: 'w', tests: ['token-1'] } },
+    sites: { site1: { workspace: 'w', tests: ['token-1'], hosts: ['tarnbrook.example'] } },
   })
 const journal = () =>
   listSegments(join(folder, 'journal')).flatMap(name =>
@@ -264,9 +264,22 @@ describe('a live test', () => {
     const doing = async (query: string) => (await get(`/r/site1${query}`)).json()
     expect(await doing('?aq_test=token-1')).toMatchObject({ test: true })
     expect(await doing('?aq_test=made-up')).toMatchObject({ test: false })
-    expect(await doing('')).toEqual({ rules: [], networks: [], test: false })
+    expect(await doing('')).toEqual({ rules: [], networks: [], hosts: ['tarnbrook.example'], test: false })
     const script = await (await get('/aq.js?site=site1')).text()
-    expect(script.startsWith('self.aequantDoing={"rules":[],"networks":[],"test":false};')).toBe(true)
+    const along = '{"rules":[],"networks":[],"hosts":["tarnbrook.example"],"test":false}'
+    expect(script.startsWith(`self.aequantDoing=${along};`)).toBe(true)
+  })
+  it.each([
+    ['br, gzip', 'br'],
+    ['gzip, deflate', 'gzip'],
+    ['br;q=0, gzip;q=0.5', 'gzip'],
+    ['', null],
+    ['identity', null],
+  ])('comes as small as a browser that takes "%s" reads it', async (taken, sent) => {
+    const answer = await get('/aq.js?site=site1', { 'accept-encoding': taken })
+    expect(answer.headers.get('content-encoding')).toBe(sent)
+    expect(answer.headers.get('vary')).toBe('accept-encoding')
+    expect(await answer.text()).toContain('aequantDoing')
   })
   it('keeps what its pages look like, and of nobody else', async () => {
     const seen = {

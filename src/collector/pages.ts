@@ -84,9 +84,9 @@ export async function serveObservation(
 export function serveRules(desk: Desk, response: ServerResponse, key: string, query: string): void {
   const site = desk.routing.site(key)
   if (!site) throw new Refused(404, 'There is no such site. Take the tag from the hand-off again.')
-  const { rules, networks } = site
+  const { rules, networks, hosts } = site
   const test = desk.testOf(site.workspace, query) !== undefined
-  answer(response, 200, JSON.stringify({ rules, networks, test }), {
+  answer(response, 200, JSON.stringify({ rules, networks, hosts, test }), {
     'content-type': 'application/json',
     'cache-control': query ? 'no-store' : `public, max-age=${RULES_SECONDS}`,
     ...anyOrigin,

@@ -2,19 +2,29 @@ import { createHash } from 'node:crypto'
 import { existsSync, readFileSync } from 'node:fs'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
-import { gzipSync } from 'node:zlib'
+import { brotliCompressSync, gzipSync } from 'node:zlib'
+import Negotiator from 'negotiator'
 
 const CACHE_SECONDS = 3600
 const MOST_SITES = 1000
 
+/** What a browser may be sent, the smallest first. */
+const ENCODINGS = ['br', 'gzip', 'identity'] as const
+type Encoding = (typeof ENCODINGS)[number]
 interface Packed {
-  plain: Buffer
-  small: Buffer
+  as: Record<Encoding, Buffer>
   etag: string
 }
 function pack(plain: Buffer): Packed {
   const hash = createHash('sha256').update(plain).digest('hex').slice(0, 16)
-  return { plain, small: gzipSync(plain, { level: 9 }), etag: `"${hash}"` }
+  const as = { br: brotliCompressSync(plain), gzip: gzipSync(plain, { level: 9 }), identity: plain }
+  return { as, etag: `"${hash}"` }
+}
+
+/** The smallest that the browser takes (RFC 9110, 12.5.3). */
+function chooseEncoding(request: IncomingMessage): Encoding {
+  const taken = new Negotiator(request).encodings([...ENCODINGS])
+  return ENCODINGS.find(encoding => taken.includes(encoding)) ?? 'identity'
 }
 
 /** A script of the tag as it was built, kept compressed; a browser asks again only whether it has changed. */
@@ -40,7 +50,7 @@ export function readTag(name: 'aq.js' | 'aq-test.js') {
     response: ServerResponse,
     along?: { doing: string; seconds: number },
   ): void {
-    const { plain, small, etag } = along ? withDoing(along.doing) : alone
+    const { as, etag } = along ? withDoing(along.doing) : alone
     const headers = {
       etag,
       'cache-control': `public, max-age=${along?.seconds ?? CACHE_SECONDS}`,
@@ -52,9 +62,9 @@ export function readTag(name: 'aq.js' | 'aq-test.js') {
       response.writeHead(304, headers).end()
       return
     }
-    const zipped = /\bgzip\b/.test(String(request.headers['accept-encoding'] ?? ''))
-    response.writeHead(200, zipped ? { ...headers, 'content-encoding': 'gzip' } : headers)
-    response.end(zipped ? small : plain)
+    const encoding = chooseEncoding(request)
+    response.writeHead(200, encoding === 'identity' ? headers : { ...headers, 'content-encoding': encoding })
+    response.end(as[encoding])
   }
   return { serve }
 }

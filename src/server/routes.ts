@@ -146,6 +146,7 @@ async function writeRouting(database: Database, folder: string): Promise<void> {
             workspace: of,
             rules: rules.filter(r => r.workspace === of),
             networks: await placedNetworks(database, of),
+            hosts: (await findWorkspace(database, of))?.settings.hosts ?? [],
             tests: tests.filter(t => t.workspace === of).map(t => t.token),
             order_secrets: await orderSecrets(database, of),
           },

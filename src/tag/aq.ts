@@ -1,5 +1,5 @@
 /**
- * The Aequant tag: one script on every page of a site.
+ * The Aequant tag: one script on every page of a site, which may be one document with many addresses.
  *
  *   <script async src="https://TRACKING/aq.js?site=KEY" data-site="KEY"></script>
  *
@@ -7,19 +7,23 @@
  * `data-respect="gpc"` does the same for browsers that send Global Privacy Control or Do Not Track;
  * `data-days` is how long a touch is remembered. A page may say `aequant('basket', { value: '49.00',
  * currency: 'EUR', transaction: 'T1' })`. Fields marked `data-aq="click_id"` (or `visitor_id`,
- * `landing_url`, `utm_…`, each also with `first_` before it) are filled in, and links marked
- * `data-aq-out` carry the click ID on.
+ * `landing_url`, `utm_…`, each also with `first_` before it) are filled in. Links marked `data-aq-out`,
+ * and whatever leads to another host of the shop, carry the click ID on.
  *
  * A browser that opened an address with `aq_test` is in a live test until that ends: what it tells is
  * marked, `data-aq="test"` is filled in, and the page is observed by `aq-test.js`.
  */
 import type { Routing } from '../core/intake/routing'
+import { carryAlong } from './carry'
+import { watch } from './elements'
+import { forget, keepWaiting, recall, remember, save, type Touch, waitingOf } from './memory'
 import { type Called, callNetworks } from './networks'
+import { isShown, onceShown, pageAddress, watchPages } from './pages'
+import { makeScript } from './place'
 import { runRules } from './rules'
 
 const CLICK = 'aq_click'
 const CODE = 'aq_code'
-const KEPT = 'aequant'
 const TEST = 'aq_test'
 const DAY_MS = 86_400_000
 const ZONE_AFTER_MS = 1500
@@ -27,16 +31,6 @@ const ZONE_AFTER_MS = 1500
 const REST_MS = 200
 const LATEST_BEGIN_MS = 1500
 
-type Touch = Record<string, string>
-interface Memory {
-  visitor?: string
-  /** IANA zone of the browser */
-  zone?: string
-  test?: string
-  first?: Touch
-  last?: Touch
-  queue?: object[]
-}
 interface Facts {
   id?: string
   value?: string
@@ -60,39 +54,15 @@ function mintId(): string {
   return hex.replace(/^(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-')
 }
 
-let unstored: Memory = {}
-/** What is known in this turn. Storage is read and written once a turn, as each time takes a browser milliseconds. */
-let kept: Memory | undefined
-let unsaved = false
-function recall(): Memory {
-  if (!kept) {
-    try {
-      kept = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Memory
-    } catch {
-      kept = unstored
-    }
-    setTimeout(save)
-  }
-  return { ...kept }
-}
-function remember(memory: Memory): void {
-  if (!kept) setTimeout(save)
-  unstored = kept = memory
-  unsaved = true
-}
-function save(): void {
-  try {
-    if (unsaved) localStorage.setItem(KEPT, JSON.stringify(kept))
-  } catch {
-    // Storage is refused: what is known lives as long as the page.
-  }
-  unsaved = false
-  kept = undefined
-}
+/** By which the document was opened: how the shopper came stands there, whatever the address becomes. */
+const landing = location.href
+/** The page that is told of, and the one before it. */
+let page = pageAddress()
+let { referrer } = document
 
 /** The live test that this browser is in: until it ends, which the collector says. */
 function readTest(): string | undefined {
-  const given = new URLSearchParams(location.search).get(TEST)
+  const given = new URL(landing).searchParams.get(TEST)
   const memory = recall()
   if (given && given !== memory.test) remember({ ...memory, test: given })
   return given ?? memory.test
@@ -103,35 +73,40 @@ let view: string | undefined
 const privacy = navigator as { globalPrivacyControl?: boolean; doNotTrack?: string | null }
 const objects = respect === 'gpc' && (privacy.globalPrivacyControl || privacy.doNotTrack === '1')
 let may = false
+const isAllowed = () =>
+  !objects && (consent === 'required' ? recall().visitor !== undefined : !recall().refused)
 
 /** What the address says of how the shopper came; null when it says nothing. */
 function readTouch(): Touch | null {
-  const given = new URLSearchParams(location.search)
   const touch: Touch = {}
-  given.forEach((value, key) => {
+  new URL(landing).searchParams.forEach((value, key) => {
     if (value && (key === CLICK || key === CODE || key.startsWith('utm_'))) touch[key] = value.slice(0, 200)
   })
   if (Object.keys(touch).length === 0) return null
-  return { ...touch, landing_url: location.href.slice(0, 2000), at: String(Date.now()) }
+  return { ...touch, landing_url: landing.slice(0, 2000), at: String(Date.now()) }
 }
 
 /** Keeps the touch of this page, and reports it as a click where no redirect could. */
 function arrive(): void {
-  const memory = recall()
+  const { refused: _, ...memory } = recall()
   memory.visitor ??= mintId()
   for (const which of ['first', 'last'] as const)
     if (Number(memory[which]?.at ?? 0) < Date.now() - Number(days) * DAY_MS) delete memory[which]
   const touch = readTouch()
-  const same = touch && memory.last?.landing_url === touch.landing_url
-  if (touch && same) Object.assign(touch, { [CLICK]: memory.last![CLICK] })
-  const byTag = touch?.[CODE] && !touch[CLICK]
+  const { last } = memory
+  // The same address again, or a click that was carried to another host and back, is no other touch.
+  const known =
+    touch &&
+    last &&
+    (last.landing_url === touch.landing_url || (touch[CLICK] && last[CLICK] === touch[CLICK]))
+  const byTag = touch?.[CODE] && !touch[CLICK] && !known
   if (touch && byTag) touch[CLICK] = mintId()
   if (touch) {
-    memory.first ??= touch
-    memory.last = touch
+    memory.last = known ? { ...last, at: touch.at! } : touch
+    memory.first ??= memory.last
   }
   remember(memory)
-  if (touch && byTag) send('arrival', {}, touch[CODE])
+  if (byTag) send('arrival', {}, touch[CODE])
 }
 
 function send(
@@ -140,6 +115,7 @@ function send(
   code?: string,
 ): void {
   const memory = recall()
+  const { origin, pathname } = new URL(page)
   const event = {
     site,
     id,
@@ -152,35 +128,32 @@ function send(
     rule,
     zone: may ? memory.zone : undefined,
     // Without consent the address is cut to its path: what follows may name a person.
-    page: may ? location.href.slice(0, 2000) : location.origin + location.pathname,
+    page: may ? page.slice(0, 2000) : origin + pathname,
     ...(may
       ? {
           code,
-          referrer: document.referrer.slice(0, 2000) || undefined,
+          referrer: referrer.slice(0, 2000) || undefined,
           visitor: memory.visitor,
           click: memory.last?.[CLICK],
         }
       : {}),
   }
-  const queue = [...(memory.queue ?? []), event].slice(-50)
-  if (may) remember({ ...memory, queue })
-  else unstored = { queue }
+  keepWaiting(may, [...waitingOf(may), event].slice(-50))
   clearTimeout(timer)
   timer = window.setTimeout(flush, 0)
 }
 
 let timer = 0
-const waiting = () => (may ? (recall().queue ?? []) : (unstored.queue ?? []))
 function sent(events: object[]): void {
   const ids = new Set(events.map(e => (e as Facts).id))
-  const left = waiting().filter(e => !ids.has((e as Facts).id))
-  if (may) remember({ ...recall(), queue: left })
-  else unstored = { queue: left }
+  keepWaiting(
+    may,
+    waitingOf(may).filter(e => !ids.has((e as Facts).id)),
+  )
 }
-
 /** Sends what waits. What cannot be sent stays for the next page; the same event twice is one event. */
 function flush(): void {
-  const events = waiting()
+  const events = waitingOf(may)
   if (events.length === 0) return
   fetch(`${collector}/e`, { method: 'POST', body: JSON.stringify(events), keepalive: true }).then(
     () => sent(events),
@@ -190,7 +163,7 @@ function flush(): void {
 addEventListener('pagehide', () => {
   begin()
   save()
-  const events = waiting()
+  const events = waitingOf(may)
   if (events.length > 0 && navigator.sendBeacon(`${collector}/e`, JSON.stringify(events))) {
     sent(events)
     save()
@@ -207,20 +180,7 @@ function fillFields(): void {
   }
 }
 
-addEventListener(
-  'click',
-  event => {
-    const link = (event.target as Element | null)?.closest?.<HTMLAnchorElement>('a[data-aq-out]')
-    const click = may && recall().last?.[CLICK]
-    if (!link || !click) return
-    const to = new URL(link.href)
-    to.searchParams.set(CLICK, click)
-    link.href = to.href
-  },
-  true,
-)
-
-type Doing = Pick<Routing['sites'][string], 'rules' | 'networks'> & { test: boolean }
+type Doing = Pick<Routing['sites'][string], 'rules' | 'networks' | 'hosts'> & { test: boolean }
 /** Asking a browser for its zone the first time takes it forty milliseconds: it is asked once, when it has nothing else to do. */
 function learnZone(): void {
   const learn = () => {
@@ -229,24 +189,23 @@ function learnZone(): void {
   }
   setTimeout(() => (window.requestIdleCallback ?? setTimeout)(learn), ZONE_AFTER_MS)
 }
-
 let rules: ReturnType<typeof runRules> | null = null
 let doing: Doing | null = null
 let tellNetworks: ReturnType<typeof callNetworks> | null = null
+carryAlong(
+  CLICK,
+  () => may && recall().last?.[CLICK],
+  () => doing?.hosts,
+)
 
 function start(given: Doing): void {
   doing = given
   if (doing.test) observeTest()
   else if (test) remember({ ...recall(), test: undefined })
   startNetworks()
-  rules = runRules(doing.rules, (result, facts) => {
-    const id = mintId()
-    send(result, { id, ...facts })
-    tellNetworks?.(result, { id, ...facts })
-  })
-  for (const [name, facts] of early) rules.own(name, facts)
+  startRules(false)
+  for (const [name, facts] of early) rules?.own(name, facts)
 }
-
 /** What the tag does here comes along with it, so that the site never has to be touched for it. */
 function findDoing(): void {
   const { aequantDoing } = window as { aequantDoing?: Doing }
@@ -260,7 +219,18 @@ function findDoing(): void {
     .then(start)
     .catch(() => {})
 }
-
+let ended = new AbortController()
+function startRules(again: boolean): void {
+  if (!doing) return
+  ended = new AbortController()
+  const tell: Parameters<typeof runRules>[1] = (result, facts) => {
+    const id = mintId()
+    send(result, { id, ...facts })
+    tellNetworks?.(result, { id, ...facts })
+  }
+  rules = runRules(doing.rules, tell, ended.signal, again)
+  fillFields()
+}
 /** Who may not be followed is not told of to anybody. */
 function startNetworks(): void {
   if (!may || !doing || tellNetworks) return
@@ -268,23 +238,40 @@ function startNetworks(): void {
   if (doing.test) Object.assign(window, { aequantCalled: called })
   tellNetworks = callNetworks(doing.networks, doing.test, one => called.push(one))
 }
-
 function observeTest(): void {
-  const observer = document.createElement('script')
-  observer.src = `${collector}/aq-test.js`
-  Object.assign(observer.dataset, { site, test, view, aqPlaced: '' })
+  const observer = makeScript(`${collector}/aq-test.js`)
+  Object.assign(observer.dataset, { site, test, view })
   document.head.append(observer)
   fillFields()
 }
+
+let turning = 0
+let turned = false
+/** Another address on the same document is another page. */
+function turn(before: string, again: boolean): void {
+  // The page before has its turn, where it had none.
+  begin()
+  ended.abort()
+  page = pageAddress()
+  referrer = before
+  if (test) view = mintId()
+  send('page', {})
+  if (doing?.test) dispatchEvent(new CustomEvent('aequant-page', { detail: view }))
+  clearTimeout(turning)
+  // The site draws it now.
+  turning = window.setTimeout(() => startRules(again))
+  if (!turned) watch('input[data-aq]', fillFields)
+  turned = true
+}
+
 /** Own events of the page that came before the rules. */
 const early: [name: string, facts: Facts][] = []
-
 let begun = false
 /** Everything that takes time is done here: once the page stands and the browser is idle, or sooner when somebody acts. */
 function begin(): void {
-  if (begun) return
+  if (begun || !isShown()) return
   begun = true
-  may = !objects && (consent !== 'required' || recall().visitor !== undefined)
+  may = isAllowed()
   test = readTest()
   view = test ? mintId() : undefined
   if (may) arrive()
@@ -299,43 +286,58 @@ function begin(): void {
   learnZone()
 }
 
+/** An event of the page's own. */
+function hear(name: string, facts: Facts | boolean): void {
+  begin()
+  if (typeof facts === 'object') {
+    if (rules) rules.own(name, facts)
+    else early.push([name, facts])
+    send(name, facts)
+  } else if (name === 'consent') answer(facts)
+}
+/** What the visitor says to being followed. */
+function answer(yes: boolean): void {
+  may = yes && !objects
+  if (may) {
+    arrive()
+    startNetworks()
+  } else {
+    tellNetworks = null
+    keepWaiting(false, [])
+    forget()
+    // Nobody asked: that the answer is no has to be known on the next page.
+    if (consent !== 'required') remember({ refused: true })
+  }
+  fillFields()
+}
 Object.assign(window, {
   aequant(name: string, facts: Facts | boolean = {}) {
-    begin()
-    if (typeof facts === 'object') {
-      if (rules) rules.own(name, facts)
-      else early.push([name, facts])
-      return send(name, facts)
-    }
-    if (name !== 'consent') return
-    may = facts && !objects
-    if (may) {
-      arrive()
-      fillFields()
-      startNetworks()
-    } else {
-      tellNetworks = null
-      unstored = {}
-      kept = undefined
-      unsaved = false
-      try {
-        localStorage.removeItem(KEPT)
-      } catch {
-        // Nothing was stored.
-      }
-      fillFields()
-    }
+    onceShown(() => hear(name, facts))
   },
 })
-// Before a click or a sent form comes one of these: nothing of what a visitor does is missed.
-for (const kind of ['pointerdown', 'keydown', 'touchstart', 'click', 'submit'])
-  addEventListener(kind, begin, { capture: true, once: true, passive: true })
 addEventListener('submit', fillFields, true)
+// A page that the browser had kept is seen again; what it told of itself it does not tell again.
+addEventListener('pageshow', ({ persisted }) => {
+  if (!persisted || !begun) return
+  may = isAllowed()
+  if (!may) tellNetworks = null
+  if (test) view = mintId()
+  send('page', {})
+  if (doing?.test) dispatchEvent(new CustomEvent('aequant-page', { detail: view }))
+  fillFields()
+})
+
 const whenIdle = () => {
   setTimeout(() => (window.requestIdleCallback ?? setTimeout)(begin), REST_MS)
   setTimeout(begin, LATEST_BEGIN_MS)
 }
-// Who comes by an ad may go on at once, and networks have to learn their click ID on this very page.
-if (readTouch()) begin()
-else if (document.readyState === 'complete') whenIdle()
-else addEventListener('load', whenIdle)
+onceShown(() => {
+  watchPages(turn)
+  // Before a click or a sent form comes one of these: nothing of what a visitor does is missed.
+  for (const kind of ['pointerdown', 'keydown', 'touchstart', 'click', 'submit'])
+    addEventListener(kind, begin, { capture: true, once: true, passive: true })
+  // Who comes by an ad may go on at once, and networks have to learn their click ID on this very page.
+  if (readTouch()) begin()
+  else if (document.readyState === 'complete') whenIdle()
+  else addEventListener('load', whenIdle)
+})

@@ -1,5 +1,6 @@
 import type { PlacedNetwork } from '../core/intake/routing'
 import { fillPieces, networkEventId, TEST_MARK } from '../core/signals/fillCode'
+import { NotRun, place } from './place'
 
 // Networks' own codes, placed and called by our tag so that the site need not.
 
@@ -7,38 +8,13 @@ export interface Called {
   network: string
   result: string
   event_id: string
-  how: 'called' | 'held_back' | 'not_loaded'
+  how: 'called' | 'held_back' | 'not_loaded' | 'not_run'
 }
 interface Told {
   id: string
   value?: string
   currency?: string
   transaction?: string
-}
-
-/** Puts markup into the page, its scripts run one after the other. Fails where one cannot be fetched. */
-async function place(html: string): Promise<void> {
-  const made = document.createElement('template')
-  made.innerHTML = html.includes('<') ? html : '<script></script>'
-  if (!html.includes('<')) made.content.firstElementChild!.textContent = html
-  for (const node of [...made.content.children]) {
-    if (node.tagName !== 'SCRIPT') {
-      node.setAttribute('data-aq-placed', '')
-      document.body.append(node)
-      continue
-    }
-    // A script that was parsed into a template does not run: its copy does.
-    const script = document.createElement('script')
-    for (const { name, value } of node.attributes) script.setAttribute(name, value)
-    script.setAttribute('data-aq-placed', '')
-    script.textContent = node.textContent
-    const loaded = new Promise((done, failed) => {
-      script.onload = done
-      script.onerror = failed
-    })
-    document.head.append(script)
-    if (script.src) await loaded
-  }
 }
 
 /** Networks in the order in which they are told; each is called once its base code is there. */
@@ -73,7 +49,7 @@ export function callNetworks(
         ?.then(() => place(code))
         .then(
           () => say('called'),
-          () => say('not_loaded'),
+          error => say(error instanceof NotRun ? 'not_run' : 'not_loaded'),
         )
     }
   }

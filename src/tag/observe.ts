@@ -12,9 +12,16 @@ const MOST_REQUESTS = 150
 const LONGEST_ADDRESS = 600
 
 const script = document.currentScript as HTMLScriptElement
-const { site = '', test = '', view = '' } = script.dataset
+const { site = '', test = '' } = script.dataset
 const collector = new URL(script.src).origin
-const errors: Observation['errors'] = []
+/** The page that is observed: on a single-page site one after the other. */
+let { view = '' } = script.dataset
+let page = location.href
+/** ms since the document began, which was made ready before it was opened perhaps */
+let opened =
+  (performance.getEntriesByType('navigation')[0] as { activationStart?: number })?.activationStart ?? 0
+let calledBefore = 0
+let errors: Observation['errors'] = []
 addEventListener('error', event => {
   if (event.message) errors.push({ said: event.message.slice(0, 500), line: event.lineno || null })
 })
@@ -30,23 +37,23 @@ function observe(): Observation & { site: string } {
     site,
     test,
     view,
-    page: location.href.slice(0, 2000),
+    page: page.slice(0, 2000),
     title: document.title.slice(0, 300),
-    opened: performance.timeOrigin,
-    after_ms: Math.round(performance.now()),
+    opened: performance.timeOrigin + opened,
+    after_ms: Math.round(performance.now() - opened),
     code: parts.slice(0, MOST_CODE).map(e => ({
       in: document.head.contains(e) ? 'head' : 'body',
       html: e.outerHTML.slice(0, LONGEST_CODE),
     })),
     requests: (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
-      .filter(entry => !isOurs(entry.name))
+      .filter(entry => entry.startTime >= opened && !isOurs(entry.name))
       .slice(-MOST_REQUESTS)
       .map(entry => ({
         address: entry.name.slice(0, LONGEST_ADDRESS),
         at: performance.timeOrigin + entry.startTime,
         failed: (entry as { responseStatus?: number }).responseStatus! >= 400,
       })),
-    called: heard.slice(-100),
+    called: heard.slice(calledBefore).slice(-100),
     errors: errors.slice(-20),
   }
 }
@@ -65,5 +72,16 @@ function look(): void {
     keepalive: text.length < 60_000,
   }).catch(() => {})
 }
-for (const after of LOOKS_MS) setTimeout(look, after)
+const looks = () => LOOKS_MS.map(after => setTimeout(look, after))
+let waiting = looks()
+addEventListener('aequant-page', event => {
+  look()
+  for (const timer of waiting) clearTimeout(timer)
+  view = (event as CustomEvent<string>).detail
+  page = location.href
+  opened = performance.now()
+  calledBefore = (window as { aequantCalled?: Called[] }).aequantCalled?.length ?? 0
+  errors = []
+  waiting = looks()
+})
 addEventListener('pagehide', () => navigator.sendBeacon(`${collector}/t`, JSON.stringify(observe())))

@@ -1,5 +1,6 @@
 import { type AddressConditions, addressMatcher, type Pattern } from '../core/signals/addressMatcher'
 import type { Rule } from '../core/signals/rule'
+import { closest, find, lookOn, watch } from './elements'
 
 // The browser's side of rules: each waits for its trigger and then tells its result.
 
@@ -34,6 +35,8 @@ const IDLE_MS = 30_000
 /** A jump of more than this is a seek and not play. */
 const LONGEST_STEP_S = 1.5
 const SEEN_SHARE = 0.5
+/** A page of a single-page site is drawn after its address has changed. */
+const LONGEST_WAIT_MS = 2000
 
 function readFact(source: Source | undefined): string | undefined {
   if (!source) return undefined
@@ -44,61 +47,54 @@ function readFact(source: Source | undefined): string | undefined {
   return text?.trim() || undefined
 }
 
-/** A selector that somebody mistyped finds nothing, and breaks nothing. */
-function find<E extends Element = Element>(selector: string): E[] {
-  try {
-    return [...document.querySelectorAll<E>(selector)]
-  } catch {
-    return []
+/** Once the elements are there in which a rule's facts stand, or when they have not come for long. */
+function whenThere(selectors: readonly string[], then: () => void, ended: AbortSignal): void {
+  const missing = () => selectors.some(selector => find(selector).length === 0)
+  if (!missing()) {
+    then()
+    return
   }
-}
-const closest = (event: Event, selector: string): Element | null => {
-  try {
-    return (event.target as Element | null)?.closest?.(selector) ?? null
-  } catch {
-    return null
+  const waited = new AbortController()
+  let done = false
+  const give = () => {
+    if (done) return
+    done = true
+    waited.abort()
+    then()
   }
-}
-
-/** Elements of a selector, those that come later as well. */
-function watch<E extends Element>(selector: string, found: (element: E) => void): void {
-  const known = new WeakSet<Element>()
-  const look = () => {
-    for (const element of find<E>(selector)) {
-      if (known.has(element)) continue
-      known.add(element)
-      found(element)
-    }
-  }
-  look()
-  new MutationObserver(look).observe(document.documentElement, { childList: true, subtree: true })
+  setTimeout(give, LONGEST_WAIT_MS)
+  // A page that is left has told its results all the same.
+  ended.addEventListener('abort', give)
+  addEventListener('pagehide', give, { capture: true, signal: waited.signal })
+  lookOn(() => missing() || give(), waited.signal)
 }
 
 /** Seconds that the page is looked at: its tab visible, its visitor active. */
-function countEngaged(each: (seconds: number) => void): void {
+function countEngaged(each: (seconds: number) => void, ended: AbortSignal): void {
   let seconds = 0
   let active = Date.now()
   for (const kind of ['pointermove', 'pointerdown', 'keydown', 'scroll', 'touchstart'])
-    addEventListener(kind, () => (active = Date.now()), { passive: true, capture: true })
-  setInterval(() => {
+    addEventListener(kind, () => (active = Date.now()), { passive: true, capture: true, signal: ended })
+  const clock = setInterval(() => {
     if (document.visibilityState === 'visible' && Date.now() - active < IDLE_MS) each(++seconds)
   }, 1000)
+  ended.addEventListener('abort', () => clearInterval(clock))
 }
 
 /** Plays of a video: what was really played counts, a share once for each play from the beginning. */
-function watchVideo(video: HTMLVideoElement, share: number, reached: () => void): void {
+function watchVideo(video: HTMLVideoElement, share: number, reached: () => void, signal: AbortSignal): void {
   let played = 0
   let at = 0
   let told = false
   let ended = false
-  video.addEventListener('play', () => {
+  const begin = () => {
     if (ended) {
       played = 0
       told = false
       ended = false
     }
     at = video.currentTime
-  })
+  }
   const step = () => {
     const moved = video.currentTime - at
     if (moved > 0 && moved < LONGEST_STEP_S) played += moved
@@ -107,18 +103,32 @@ function watchVideo(video: HTMLVideoElement, share: number, reached: () => void)
     told = true
     reached()
   }
-  video.addEventListener('timeupdate', step)
-  video.addEventListener('ended', () => {
+  const end = () => {
     step()
     ended = true
-  })
+  }
+  video.addEventListener('play', begin, { signal })
+  video.addEventListener('timeupdate', step, { signal })
+  video.addEventListener('ended', end, { signal })
 }
 
 /** Whether what was sent is a form that its page refused: a field is wrong, in the browser's or the page's eyes. */
 const isRefused = (form: HTMLFormElement) => form.querySelector(':invalid, [aria-invalid="true"]') !== null
 
-/** Sets the rules going; each tells its result by its own trigger. */
-export function runRules(rules: readonly Rule[], tell: Tell): { own: (name: string, facts: Facts) => void } {
+const factSelectors = ({ facts }: Rule) =>
+  Object.values(facts).flatMap(fact => (fact?.from === 'element' ? [fact.selector] : []))
+
+/**
+ * Sets the rules going on a page; each tells its result by its own trigger, until the page has ended.
+ *
+ * @param again whether the visitor came back to a page that has told already what its address alone tells
+ */
+export function runRules(
+  rules: readonly Rule[],
+  tell: Tell,
+  ended: AbortSignal,
+  again: boolean,
+): { own: (name: string, facts: Facts) => void } {
   const fire = ({ id, result, facts }: Rule, given: Facts = {}) =>
     tell(result, {
       rule: id,
@@ -136,7 +146,7 @@ export function runRules(rules: readonly Rule[], tell: Tell): { own: (name: stri
     if (when.on !== 'link_click' && !here(rule)) continue
     switch (when.on) {
       case 'page':
-        fire(rule)
+        if (!again) whenThere(factSelectors(rule), () => fire(rule), ended)
         break
       case 'link_click':
         addEventListener(
@@ -145,18 +155,25 @@ export function runRules(rules: readonly Rule[], tell: Tell): { own: (name: stri
             const link = closest(event, 'a[href]') as HTMLAnchorElement | null
             if (link && matchesAddress(rule.where, link.href)) fire(rule)
           },
-          true,
+          { capture: true, signal: ended },
         )
         break
       case 'element_click':
-        addEventListener('click', event => closest(event, when.selector) && fire(rule), true)
+        addEventListener('click', event => closest(event, when.selector) && fire(rule), {
+          capture: true,
+          signal: ended,
+        })
         break
       case 'form_sent':
         // After the page's own handlers: what they refuse does not count.
-        addEventListener('submit', event => {
-          const form = closest(event, when.selector ?? 'form')
-          if (form instanceof HTMLFormElement && !isRefused(form)) fire(rule)
-        })
+        addEventListener(
+          'submit',
+          event => {
+            const form = closest(event, when.selector ?? 'form')
+            if (form instanceof HTMLFormElement && !isRefused(form)) fire(rule)
+          },
+          { signal: ended },
+        )
         break
       case 'element_seen': {
         const observer = new IntersectionObserver(
@@ -167,15 +184,18 @@ export function runRules(rules: readonly Rule[], tell: Tell): { own: (name: stri
           },
           { threshold: SEEN_SHARE },
         )
-        watch(when.selector, element => observer.observe(element))
+        watch(when.selector, element => observer.observe(element), ended)
+        ended.addEventListener('abort', () => observer.disconnect())
         break
       }
       case 'scroll':
         scrolled.push([when.share, rule])
         break
       case 'video':
-        watch<HTMLVideoElement>(when.selector ?? 'video', video =>
-          watchVideo(video, when.share, () => fire(rule)),
+        watch<HTMLVideoElement>(
+          when.selector ?? 'video',
+          video => watchVideo(video, when.share, () => fire(rule), ended),
+          ended,
         )
         break
       case 'engaged':
@@ -188,7 +208,7 @@ export function runRules(rules: readonly Rule[], tell: Tell): { own: (name: stri
   if (engaged.length > 0)
     countEngaged(now => {
       for (const [seconds, rule] of engaged) if (seconds === now) fire(rule)
-    })
+    }, ended)
   if (scrolled.length > 0) {
     const told = new Set<Rule>()
     const look = () => {
@@ -200,7 +220,7 @@ export function runRules(rules: readonly Rule[], tell: Tell): { own: (name: stri
         fire(rule)
       }
     }
-    addEventListener('scroll', look, { passive: true })
+    addEventListener('scroll', look, { passive: true, signal: ended })
     look()
   }
   return {

@@ -105,7 +105,7 @@ export const observationSchema = z.object({
         network: short,
         result: short,
         event_id: short,
-        how: z.enum(['called', 'held_back', 'not_loaded']),
+        how: z.enum(['called', 'held_back', 'not_loaded', 'not_run']),
       }),
     )
     .max(200),

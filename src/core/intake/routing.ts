@@ -54,6 +54,8 @@ const siteSchema = z.object({
   workspace,
   rules: z.array(ruleSchema).default([]),
   networks: z.array(placedNetworkSchema).default([]),
+  /** the shop's hosts: what leads from one to another carries the click along */
+  hosts: z.array(z.string()).default([]),
   /** live tests that run at the moment */
   tests: z.array(z.string()).default([]),
   order_secrets: z.array(orderSecretSchema).default([]),

@@ -22,6 +22,9 @@ interface Parts {
 const parsed = new Map<string, Parts | null>()
 const MOST_PARSED = 5000
 
+/** A fragment by which a single-page site names its pages, `#/basket` or `#!/basket`; any other is a place on a page. */
+const ROUTE = /^#!?\//
+
 /** An address without scheme, default port, fragment and trailing slash; null for what is none. */
 function partsOf(address: string): Parts | null {
   let parts = parsed.get(address)
@@ -43,8 +46,13 @@ function readParts(address: string): Parts | null {
   if (!URL.canParse(whole)) return null
   const url = new URL(whole)
   const host = relative ? '' : url.host.replace(/:(80|443)$/, '')
-  const path = url.pathname.replace(/\/+$/, '')
-  return { host, path, parameters: [...url.searchParams], text: host + path + url.search }
+  if (!ROUTE.test(url.hash)) {
+    const path = url.pathname.replace(/\/+$/, '')
+    return { host, path, parameters: [...url.searchParams], text: host + path + url.search }
+  }
+  const [route = '', query] = url.hash.replace(/\/+$/, '').split('?')
+  const parameters = [...url.searchParams, ...new URLSearchParams(query)]
+  return { host, path: url.pathname + route, parameters, text: host + url.pathname + url.search + url.hash }
 }
 
 /** Text of a rule, brought into the form of `Parts.text`, so that neither scheme nor letter case of the host matter. */

@@ -97,7 +97,7 @@ describe('a live test', () => {
     const [booklet] = read([page('1', '/booklet')], [])
     expect(booklet).toMatchObject({ missing: [], waiting: ['lead'] })
   })
-  it.each(['called', 'held_back', 'not_loaded'] as const)(
+  it.each(['called', 'held_back', 'not_loaded', 'not_run'] as const)(
     'says when our tag could see only that it %s a network',
     how => {
       const called = [{ network: 'norrfeed', result: 'order', event_id: 'order.T1', how }]

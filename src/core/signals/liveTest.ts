@@ -27,10 +27,10 @@ export interface NetworkSignal {
   slot: string
   placedBy: 'tag' | 'site'
   /**
-   * sent: its request was seen; called: its code was run, and its request shows nowhere; missing: none of
-   * it though the page has come to rest; awaited: not yet
+   * sent: its request was seen; called: its code has run to its end, and its request shows nowhere;
+   * not_loaded, not_run: its script could not be fetched, or did not run; missing: none of it though the page has come to rest; awaited: not yet
    */
-  state: 'sent' | 'called' | 'held_back' | 'not_loaded' | 'missing' | 'awaited'
+  state: 'sent' | 'called' | 'held_back' | 'not_loaded' | 'not_run' | 'missing' | 'awaited'
   /** the request that was seen */
   request: string | null
 }

@@ -45,6 +45,22 @@ describe('an address rule', () => {
     expect(matchesAddress({ any: [], none: [] }, thanks)).toBe(true)
     expect(matchesAddress({ any: [], none: [] }, 'no address at all')).toBe(false)
   })
+  it.each([
+    ['equals', '/#/thanks', true],
+    ['equals', 'tarnbrook.example/#/thanks?order=T1', true],
+    ['equals', '/#/thanks?order=T9', false],
+    ['equals', '/#/kits', false],
+    ['equals', '/', false],
+    ['starts_with', '/#/th', true],
+    ['contains', '#/thanks', true],
+    ['pattern', '#/thanks\\?order=T', true],
+  ] as const)('knows a page that a single-page site names by its fragment: %s %s', (by, text, matches) => {
+    const address = 'https://Tarnbrook.example/#/thanks?order=T1'
+    expect(matchesAddress(any([by, text]), address)).toBe(matches)
+  })
+  it('passes over a fragment that is a place on the page', () => {
+    expect(matchesAddress(any(['equals', '/kits']), 'https://tarnbrook.example/kits#care')).toBe(true)
+  })
   it('neither scheme, port, slash, case of the host nor more parameters make an address another one', () => {
     fc.assert(
       fc.property(fc.webUrl({ withQueryParameters: true }), fc.boolean(), (address, secure) => {

@@ -149,6 +149,14 @@ export const commonPlaces: readonly [place: string, how: string][] = [
     'Page settings have a field for code in the head. A block of HTML within the page is the body: take the head’s field.',
   ],
   ['A theme or template', 'Directly before </head> in the file that all pages share.'],
+  [
+    'A page with a Content Security Policy',
+    'Allow the tag’s host for scripts and connections and give the tag the page’s nonce, which it passes on to what it places; under Trusted Types allow the policy aequant.',
+  ],
+  [
+    'A checkout on another host',
+    'Place the tag there too, and list both hosts (Links, Names): what leads from one to the other carries the click along.',
+  ],
 ]
 
 /** Networks whose code the site places itself, with what each step of the sheet says. */

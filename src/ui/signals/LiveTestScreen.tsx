@@ -121,8 +121,7 @@ function summary({ pages, running }: DescribedTest): string {
       sum +
       p.missing.length +
       p.findings.length +
-      p.results.flatMap(r => r.networks).filter(n => n.state === 'missing' || n.state === 'not_loaded')
-        .length,
+      p.results.flatMap(r => r.networks).filter(n => stateWords[n.state].bad).length,
     0,
   )
   const again = results.filter(r => r.again).length
@@ -246,13 +245,18 @@ function Told({ result, name }: { result: TestedResult; name: string }) {
 
 const stateWords: Record<NetworkSignal['state'], { word: string; bad: boolean; more: string }> = {
   sent: { word: 'sent', bad: false, more: '' },
-  called: { word: 'called', bad: false, more: 'Its code was run; its request could not be seen.' },
+  called: { word: 'called', bad: false, more: 'Its code has run; its request could not be seen.' },
   held_back: {
     word: 'held back',
     bad: false,
     more: 'Its code has no place for a test mark, so it was not run.',
   },
   not_loaded: { word: 'not loaded', bad: true, more: 'Its script could not be fetched.' },
+  not_run: {
+    word: 'did not run',
+    bad: true,
+    more: 'The page’s policy forbids its code, or the code has a slip. Give our tag the page’s nonce, and allow the Trusted Types policy “aequant”.',
+  },
   missing: { word: 'missing', bad: true, more: 'It should have heard of this, and nothing was sent.' },
   awaited: { word: 'awaited …', bad: false, more: '' },
 }
