@@ -6,5 +6,7 @@ const folders = (process.env.MUTATED_TESTS ?? 'src').split(',')
 
 export default mergeConfig(
   { ...usual, test: { ...usual.test, include: [] } },
-  defineConfig({ test: { include: folders.map(folder => `${folder}/**/*.test.ts`), bail: 1 } }),
+  defineConfig({
+    test: { include: folders.map(one => (one.endsWith('.ts') ? one : `${one}/**/*.test.ts`)), bail: 1 },
+  }),
 )

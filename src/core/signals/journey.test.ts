@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { countReached, type Happening, stepRates, walkJourney, weakestStep } from './journey'
+import { countReached, type Happening, stepBefore, stepRates, walkJourney, weakestStep } from './journey'
 
 const firm = { optional: false }
 const free = { optional: true }
@@ -54,5 +54,56 @@ describe('a journey', () => {
       because: 'below_usual',
     })
     expect(weakestStep(steps, [10, 1, 0, 0], [10_000, 5000, 200, 1700])).toBeNull()
+  })
+  it('counts an instant for both of two steps, and goes on from the earliest', () => {
+    expect(walk([firm, firm], did([5, 0], [5, 1]))).toEqual([true, true])
+    expect(walk([firm, firm, firm], did([1, 0], [3, 1], [9, 1], [4, 2]))).toEqual([true, true, true])
+    expect(walk([firm, free, firm], did([1, 0], [9, 1], [4, 2]))).toEqual([true, true, true])
+    expect(walk([firm], [])).toBeUndefined()
+  })
+  it('counts who reached each step, and rates it by the step before that nobody may skip', () => {
+    const reached = [
+      [true, true, true],
+      [true, false, true],
+      [true, false, false],
+    ]
+    expect(countReached(3, reached)).toEqual([3, 1, 2])
+    expect(stepRates([firm, free, firm], [3, 1, 2])).toEqual([null, 1 / 3, 2 / 3])
+    expect(stepRates([firm, firm], [0, 0])).toEqual([null, null])
+    expect(stepRates([free, firm, firm], [5, 4, 2])).toEqual([null, null, 0.5])
+    expect([0, 1, 2, 3].map(i => stepBefore([firm, free, free, firm], i))).toEqual([-1, 0, 0, 0])
+  })
+  it.each([
+    // steps, counts, usual: weakest
+    ['no more than nineteen tell nothing', [19, 1], null, null],
+    ['twenty do', [20, 1], null, [1, 'most_lost']],
+    ['the lowest rate is where most are lost', [100, 50, 40, 10], null, [3, 'most_lost']],
+    ['of two alike the first', [100, 50, 25], null, [1, 'most_lost']],
+    ['usual is not weak', [1000, 500, 100], [1000, 500, 100], [2, 'most_lost']],
+    [
+      'far below usual is, though more are lost elsewhere',
+      [1000, 300, 60],
+      [1000, 500, 100],
+      [1, 'below_usual'],
+    ],
+    ['the furthest of two', [1000, 400, 40], [1000, 500, 250], [2, 'below_usual']],
+    ['the furthest of two, if it is the first', [1000, 200, 80], [1000, 500, 250], [1, 'below_usual']],
+    ['better than usual is not', [1000, 700, 100], [1000, 500, 60], [2, 'most_lost']],
+    ['a little below usual may be chance', [100, 45, 20], [100, 50, 22], [2, 'most_lost']],
+    ['too few before tell nothing usual', [1000, 300, 200], [19, 18, 17], [1, 'most_lost']],
+    ['twenty before do', [1000, 300, 200], [20, 18, 17], [1, 'below_usual']],
+    ['where all reach it there is no doubt and no weakness', [50, 50], [50, 50], [1, 'most_lost']],
+  ] as const)('names the weakest: %s', (_, counts, usual, expected) => {
+    expect(
+      weakestStep(
+        counts.map(() => firm),
+        counts,
+        usual,
+      ),
+    ).toEqual(expected && { step: expected[0], because: expected[1] })
+  })
+  it('calls no step weak that may be skipped', () => {
+    expect(weakestStep([firm, free, firm], [100, 1, 50], null)).toEqual({ step: 2, because: 'most_lost' })
+    expect(weakestStep([free, firm], [100, 1], null)).toBeNull()
   })
 })

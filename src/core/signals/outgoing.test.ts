@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { fillCode } from './codePlaces'
 import { networkEventId } from './fillCode'
-import { afterTry, fillOutgoing, outgoingPlaces, outgoingSchema } from './outgoing'
+import { afterTry, fillOutgoing, hasPlace, outgoingPlaces, outgoingSchema } from './outgoing'
 
 const values = fc.record(
   Object.fromEntries(outgoingPlaces.map(place => [place, fc.string({ unit: 'grapheme', maxLength: 30 })])),
@@ -64,6 +64,74 @@ describe('an outgoing request', () => {
   })
 })
 
+describe('what an outgoing request may be', () => {
+  const given = { method: 'POST', address: 'https://hear.norrfeed.example/e' }
+  const takes = (more: object) => outgoingSchema.safeParse({ ...given, ...more }).success
+  it.each([
+    ['no headers and no body', {}, true],
+    ['a GET', { method: 'GET' }, true],
+    ['a GET with a body', { method: 'GET', body: 'x' }, false],
+    ['a PUT with a body', { method: 'PUT', body: 'x' }, true],
+    ['a DELETE', { method: 'DELETE' }, false],
+    ['an address without encryption', { address: 'http://hear.norrfeed.example/' }, true],
+    ['an address of another scheme', { address: 'ftp://hear.norrfeed.example/' }, false],
+    ['a place in the host', { address: 'https://{account}/' }, false],
+    ['a name of a header', { headers: [{ name: 'X-Key', value: '{secret}' }] }, true],
+    ['a name with a space', { headers: [{ name: 'X Key', value: '' }] }, false],
+    ['a name with a colon', { headers: [{ name: 'X:', value: '' }] }, false],
+    ['no name', { headers: [{ name: '', value: '' }] }, false],
+  ] as const)('%s', (_, more, yes) => {
+    expect(takes(more)).toBe(yes)
+  })
+  it('has a place where one stands: in address, header or body', () => {
+    const all = outgoingSchema.parse({
+      ...given,
+      address: 'https://n.example/{event}',
+      headers: [{ name: 'A', value: '{secret}' }],
+      body: '{value}',
+    })
+    expect((['event', 'secret', 'value', 'page'] as const).map(place => hasPlace(all, place))).toEqual([
+      true,
+      true,
+      true,
+      false,
+    ])
+  })
+  it('writes a body that is neither JSON nor a form as it is', () => {
+    const { headers, body, method } = fillOutgoing(
+      outgoingSchema.parse({
+        ...given,
+        method: 'PUT',
+        headers: [{ name: 'Content-Type', value: 'text/plain' }],
+        body: 'a&b "{transaction}" {nothing}',
+      }),
+      { transaction: 'T"1&' },
+    )
+    expect({ headers, body, method }).toEqual({
+      headers: { 'content-type': 'text/plain' },
+      body: 'a&b "T"1&" {nothing}',
+      method: 'PUT',
+    })
+  })
+  it.each([
+    ['12', '12'],
+    ['-0.5', '-0.5'],
+    ['012', '"012"'],
+    ['1e3', '"1e3"'],
+    ['1234567890123456', '"1234567890123456"'],
+    ['1.2345678', '"1.2345678"'],
+    ['', 'null'],
+    ['x', '"x"'],
+  ])('writes the bare value %s into JSON as %s', (value, written) => {
+    const json = outgoingSchema.parse({
+      ...given,
+      headers: [{ name: 'content-type', value: 'application/json' }],
+      body: '{value}',
+    })
+    expect(fillOutgoing(json, { value }).body).toBe(written)
+  })
+})
+
 describe('after a try', () => {
   const at = 1_000_000
   it.each([200, 204])('%i is taken', status => {
@@ -71,6 +139,37 @@ describe('after a try', () => {
   })
   it.each([301, 400, 401, 404, 422])('%i is refused: another try would change nothing', status => {
     expect(afterTry({ at, status }, 1, null, 0)).toEqual({ state: 'refused' })
+  })
+  const MINUTE = 60_000
+  it.each([
+    // status, tries, asked, chance: seconds until the next
+    [null, 1, null, 0, 7.5],
+    [null, 1, null, 1, 12.5],
+    [408, 1, null, 0.5, 10],
+    [425, 2, null, 0.5, 20],
+    [429, 3, null, 0.5, 40],
+    [500, 4, null, 0.5, 80],
+    [503, 11, null, 0.5, 10_240],
+    [503, 1, 60, 0.5, 60],
+    [503, 1, 5, 0.5, 10],
+    [503, 1, 1e9, 0.5, 6 * 3600],
+  ] as const)('%s at try %i, asked for %s s, is tried again (chance %s) after %d s', (...row) => {
+    const [status, tries, asked, chance, seconds] = row
+    expect(afterTry({ at, status }, tries, asked, chance)).toEqual({
+      state: 'waiting',
+      next: at + seconds * 1000,
+    })
+  })
+  it.each([199, 300, 399, 409, 426, 499])('%i is for good', status => {
+    expect(afterTry({ at, status }, 1, null, 0.5)).toEqual({ state: 'refused' })
+  })
+  it.each([299, 201])('%i is taken, at the last try too', status => {
+    expect(afterTry({ at, status }, 12, null, 0.5)).toEqual({ state: 'taken' })
+  })
+  it('gives up at the twelfth try and not before', () => {
+    expect(afterTry({ at, status: 500 }, 11, null, 0)).toMatchObject({ state: 'waiting' })
+    expect(afterTry({ at, status: 500 }, 12, null, 0)).toEqual({ state: 'refused' })
+    expect(afterTry({ at, status: 500 }, 12, 60 * MINUTE, 0)).toEqual({ state: 'refused' })
   })
   it('waits longer each time, at least as long as it is asked to, and gives up in the end', () => {
     fc.assert(

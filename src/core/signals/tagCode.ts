@@ -53,6 +53,8 @@ export const scriptsOf = ({ base }: TagCode): string[] =>
 /** What stands in the places before the one that is looked for may be anything. */
 const anything = /\\\{(?:account|event|value|currency|transaction|event_id|test)\\\}/g
 
+const aPlace = new RegExp(`\\{(?:${places.join('|')})\\}`, 'g')
+
 /** Whether the first such place of a template stands in the markup of a tag, and not in a script. */
 const standsInTag = (template: string, place: Place): boolean =>
   partCode(template).some(
@@ -72,7 +74,9 @@ function callFinder(template: string, place: Place): RegExp | null {
   // Known by its attribute in a tag; in a script by the statement in which it stands.
   const inTag = standsInTag(template, place)
   const ends = inTag ? [' ', '\n'] : [';', '\n', '}']
-  const start = Math.max(...ends.map(end => before.lastIndexOf(end))) + 1
+  // The brace of a place before it ends no statement.
+  const masked = before.replace(aPlace, found => '_'.repeat(found.length))
+  const start = Math.max(...ends.map(end => masked.lastIndexOf(end))) + 1
   const literal = before.slice(start)
   if (literal.trim() === '') return null
   const known = loosely(literal).replace(anything, '[^"\'`,)&\\s>]*').replaceAll('&', '&(?:amp;)?')
