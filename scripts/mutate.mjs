@@ -53,7 +53,7 @@ for (const name of asked.length > 0 ? asked : Object.keys(folders)) {
       clearTextReporter: { allowColor: false, logTests: false, reportTests: false },
       jsonReporter: { fileName: join(out, `${name}.json`) },
       tempDirName: join('reports', 'mutation', `.${name}`),
-      ignorePatterns: ['.next', 'dist', 'reports', 'test-results'],
+      ignorePatterns: ['/.next', '/dist', '/reports', '/test-results'],
     }),
   )
   const run = spawnSync('node', ['node_modules/@stryker-mutator/core/bin/stryker.js', 'run', config], {

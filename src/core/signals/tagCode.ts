@@ -50,9 +50,6 @@ export interface FoundCall {
 export const scriptsOf = ({ base }: TagCode): string[] =>
   [...base.matchAll(/<script[^>]*\bsrc\s*=\s*["']?([^"'\s>]+)/gi)].map(match => match[1]!)
 
-/** What stands in the places before the one that is looked for may be anything. */
-const anything = /\\\{(?:account|event|value|currency|transaction|event_id|test)\\\}/g
-
 const aPlace = new RegExp(`\\{(?:${places.join('|')})\\}`, 'g')
 
 /** Whether the first such place of a template stands in the markup of a tag, and not in a script. */
@@ -79,7 +76,8 @@ function callFinder(template: string, place: Place): RegExp | null {
   const start = Math.max(...ends.map(end => masked.lastIndexOf(end))) + 1
   const literal = before.slice(start)
   if (literal.trim() === '') return null
-  const known = loosely(literal).replace(anything, '[^"\'`,)&\\s>]*').replaceAll('&', '&(?:amp;)?')
+  // What stands in the places before the one that is looked for may be anything.
+  const known = literal.split(aPlace).map(loosely).join('[^"\'`,)&\\s>]*').replaceAll('&', '&(?:amp;)?')
   return new RegExp(`${known}([^"'\`,)&\\s>]*)`, 'g')
 }
 
