@@ -1,5 +1,5 @@
 import { defineConfig, mergeConfig } from 'vitest/config'
-import usual from './vitest.config.ts'
+import usual from './vitest.config'
 
 /** The tests that speak for one folder: `npm run mutate` runs them once for each fault. */
 const folders = (process.env.MUTATED_TESTS ?? 'src').split(',')
