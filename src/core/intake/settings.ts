@@ -5,7 +5,11 @@ import { currencyExponent } from '../shared/money'
 export const creditRules = ['last_click', 'first_click', 'even', 'time_decay'] as const
 export type CreditRule = (typeof creditRules)[number]
 
-export const zone = z.string().refine(isZone, 'not an IANA time zone')
+/** Older names of a zone are taken as well; the schema of files names the present ones. */
+export const zone = z
+  .string()
+  .refine(isZone, 'not an IANA time zone')
+  .meta({ enum: ['UTC', ...Intl.supportedValuesOf('timeZone').filter(name => name !== 'UTC')] })
 
 const networkRulesSchema = z.looseObject({
   id: z.string().min(1),

@@ -42,11 +42,32 @@ export const isNeutralToken = (name: string): boolean =>
 /** Characters that would end the part of an address in which a value stands, unless a delimiter holds them. */
 const BREAKS = /[&?\s]/
 
+/** How a JSON Schema says what the parser asks of one text; it cannot compare one text with another. */
+const unbroken = { pattern: '^[^&?\\s]*$' }
+const TOKEN_PATTERN = `^(?:${Object.keys(neutralTokens).join('|').replaceAll('.', '\\.')}|sub\\.[1-9]\\d?)$`
+
 const dialectSchema = z
   .object({
-    open: z.string().max(10).default(''),
-    close: z.string().max(10).default(''),
-    tokens: z.record(z.string(), z.string().min(1).max(100)).default({}),
+    open: z.string().max(10).default('').meta(unbroken),
+    close: z.string().max(10).default('').meta(unbroken),
+    tokens: z
+      .record(z.string(), z.string().min(1).max(100).meta(unbroken))
+      .default({})
+      .meta({ propertyNames: { pattern: TOKEN_PATTERN } }),
+  })
+  .meta({
+    description:
+      'Beyond what this schema can say: no two tokens are written the same, and none is written with what opens or closes it.',
+    if: { required: ['tokens'], properties: { tokens: { minProperties: 1 } } },
+    // biome-ignore lint/suspicious/noThenProperty: JSON Schema's word, and no promise.
+    then: { required: ['open'], properties: { open: { minLength: 1 } } },
+    allOf: [
+      {
+        if: { required: ['open'], properties: { open: { pattern: '%$' } } },
+        // biome-ignore lint/suspicious/noThenProperty: JSON Schema's word, and no promise.
+        then: { properties: { tokens: { additionalProperties: { not: { pattern: '^[0-9A-F]{2}' } } } } },
+      },
+    ],
   })
   .superRefine(({ open, close, tokens }, ctx) => {
     const wrong = (path: string[], message: string) => ctx.addIssue({ code: 'custom', path, message })
@@ -90,6 +111,7 @@ export const profileSchema = z.looseObject({
   levels: z
     .array(z.enum(entityLevels))
     .refine(levels => levels.includes('ad'), 'every network has ads: the lowest level is needed')
+    .meta({ contains: { const: 'ad' } })
     .default([...entityLevels]),
   /** the network's own names for campaign, ad set and ad */
   level_names: z.partialRecord(z.enum(planLevels), z.string()).default({}),

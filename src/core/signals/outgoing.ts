@@ -32,6 +32,11 @@ export const outgoingSchema = z
     path: ['body'],
     message: 'a GET has no body: write the facts into the address',
   })
+  .meta({
+    if: { properties: { method: { const: 'GET' } } },
+    // biome-ignore lint/suspicious/noThenProperty: JSON Schema's word, and no promise.
+    then: { properties: { body: { const: '' } } },
+  })
 export type Outgoing = z.infer<typeof outgoingSchema>
 
 export interface OutgoingRequest {
