@@ -4,192 +4,38 @@ import { arrivalProblems, kindsOfArrival } from '@/core/intake/arrivalFilter'
 import { orderMessageSchema } from '@/core/intake/orderMessage'
 import { fileKinds } from '@/core/intake/records'
 import { reportMappingSchema } from '@/core/intake/reports/mapping'
-import { creditRules, settingsSchema } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
 import { linkChangeSchema } from '@/core/links/change'
-import { namedLevels, namingRuleSchema } from '@/core/links/naming'
-import { planLevels, profileSchema } from '@/core/links/profile'
+import { namingRuleSchema } from '@/core/links/naming'
+import { profileSchema } from '@/core/links/profile'
 import { sourceKinds } from '@/core/links/sources'
-import { figures, openings } from '@/core/weigh/openings'
-
-const whole = z.int().min(0)
-const day = z.iso.date()
-const instantMs = z.number().describe('epoch ms')
-const minorUnits = z.int().describe('minor units of the workspace’s currency')
-const text = z.string()
-/** Everything that is refused says why in words. */
-const refused = z.strictObject({ error: text, code: text.optional() })
-
-const named = z.enum(namedLevels)
-const entityRow = z.tuple([
+import { openings } from '@/core/weigh/openings'
+import {
+  anyArrival,
+  arrivalsOfAds,
+  day,
+  describedTest,
+  entityRow,
+  findings,
+  found,
+  gatheredArrivals,
+  health,
+  imported,
+  instantMs,
+  judgement,
+  metOther,
+  minorUnits,
+  minutes,
+  openedFigure,
+  orderAside,
+  orderTaken,
+  planRow,
+  refused,
   text,
-  named,
-  text,
-  text,
-  text,
-  text,
-  text.nullable(),
-  z.boolean(),
-  text.nullable(),
-])
-const planRow = z.tuple([text, z.enum(planLevels), text, z.record(text, text)])
-const rejects = z.array(z.strictObject({ line: whole, column: text, reason: text, value: text.optional() }))
-const nameCheck = z.looseObject({ unfitCount: whole })
-const imported = z.strictObject({
-  accepted: whole,
-  duplicates: whole,
-  cancelled: z.boolean(),
-  columns: z.array(z.strictObject({ header: text, takenFor: text })),
-  names: nameCheck,
-  rejected: rejects,
-})
-
-const money = z.number().describe('major units')
-const perKind = z.strictObject({ claimed: money, tracked: money, estimate: money })
-const ratios = {
-  claimed: z.number().nullable(),
-  tracked: z.number().nullable(),
-  estimate: z.number().nullable(),
-}
-const judgedRow = z.strictObject({
-  level: z.enum([...levels, 'total']),
-  id: text,
-  name: text,
-  parent_id: text.nullable(),
-  network: text,
-  spend: money,
-  impressions: whole,
-  clicks: whole,
-  claimed: whole,
-  proven: z.number(),
-  tagged: z.number(),
-  estimate: z.strictObject({ orders: z.number(), low: z.number(), high: z.number() }),
-  revenue: perKind,
-  cost_per_result: z.strictObject({ ...ratios, low: z.number().nullable(), high: z.number().nullable() }),
-  roas: z.strictObject(ratios),
-  verdict: z.strictObject({
-    kind: z.enum(['cut', 'hold', 'raise', 'wait']),
-    because: text,
-    probability: z.number().nullable(),
-  }),
-})
-const judgement = z.strictObject({
-  settings: z.looseObject({ ...settingsSchema.shape, credit: z.enum(creditRules) }),
-  totals: judgedRow,
-  rows: z.array(judgedRow),
-  gap: z.strictObject({
-    orders: whole,
-    claims: whole,
-    orders_value: money,
-    claims_value: money,
-    matched: whole,
-    causes: z.array(z.strictObject({ cause: text, count: whole, value: money, pairs: whole.optional() })),
-  }),
-  capture: z.array(
-    z.strictObject({
-      network: text,
-      network_capture: z.number().nullable(),
-      own_capture: z.number().nullable(),
-      orders_estimated: z.number().nullable(),
-    }),
-  ),
-  findings: z.array(z.looseObject({ code: text, severity: z.enum(['error', 'warning', 'hint']) })),
-})
-
-const credited = z.strictObject({
-  network: text,
-  campaignId: text,
-  campaign: text,
-  ad: text,
-  share: z.number(),
-  clickId: text.nullable(),
-  clickedAt: instantMs.nullable(),
-})
-const openedFigure = z.strictObject({
-  currency: text,
-  figure: z.enum(figures),
-  lists: z.array(z.enum(['orders', 'claims', 'days'])),
-  amount: z.number().nullable(),
-  worth: z.number(),
-  parts: z
-    .strictObject({
-      over: z.strictObject({ figure: z.enum(figures), amount: z.number().nullable(), worth: z.boolean() }),
-      under: z.strictObject({ figure: z.enum(figures), amount: z.number().nullable(), worth: z.boolean() }),
-    })
-    .nullable(),
-  orderCount: whole,
-  orderParts: z.number(),
-  orderAdded: z.number(),
-  claimCount: whole,
-  claimValue: minorUnits,
-  days: z.array(z.strictObject({ day, spend: minorUnits, impressions: whole, clicks: whole, seen: whole })),
-  orders: z.array(
-    z.strictObject({
-      id: text,
-      at: instantMs,
-      status: text,
-      counts: z.boolean(),
-      value: minorUnits,
-      grade: z.enum(['proven', 'tagged', 'claimed', 'unplaced']),
-      by: text.nullable(),
-      touches: whole,
-      credits: z.array(credited),
-      part: z.number(),
-      added: z.number(),
-      fate: text.nullable(),
-    }),
-  ),
-  claims: z.array(
-    z.strictObject({
-      at: instantMs.nullable(),
-      day,
-      network: text,
-      ad: text,
-      kind: z.enum(['click', 'view']),
-      value: minorUnits,
-      fate: text.nullable(),
-      matchedBy: text.nullable(),
-      order: z.strictObject({ id: text, status: text, credits: whole }).nullable(),
-      transaction: text.nullable(),
-    }),
-  ),
-})
-
-const weighRow = z.strictObject({
-  level: z.enum(levels),
-  path: z.array(text),
-  id: text,
-  name: text,
-  formerNames: z.array(text),
-  network: text,
-  parentId: text.nullable(),
-  sums: z.record(text, z.number()),
-  low: z.number(),
-  high: z.number(),
-  verdict: z.strictObject({ kind: text, because: text, probability: z.number().nullable() }),
-})
-const found = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('ad'), network: text, id: text, name: text, campaign: text }),
-  z.strictObject({ kind: z.literal('order'), id: text, status: text }),
-  z.strictObject({ kind: z.literal('link'), code: text, title: text }),
-  z.strictObject({ kind: z.literal('rule'), id: text, result: text }),
-])
-const health = z.strictObject({
-  status: z.enum(['ok', 'degraded']),
-  version: text,
-  database: z.enum(['ok', 'unreachable']),
-  disk: z.enum(['ok', 'full']),
-  collector: z.strictObject({
-    alive: z.boolean(),
-    status: text,
-    lag_records: whole,
-    lag_seconds: z.number(),
-  }),
-  failing: z.array(z.strictObject({ work: text, since: z.iso.datetime() })),
-  left_out: z.array(z.looseObject({ what: text, why: text })),
-})
-const hop = z.looseObject({})
-const findings = z.array(z.looseObject({ code: text, severity: z.enum(['error', 'warning']) }))
+  triedLink,
+  weighRow,
+  whole,
+} from './answerSchemas'
 
 const period = { from: day.optional(), to: day.optional() }
 const scope = { network: text.optional() }
@@ -253,8 +99,8 @@ export const operations: RouteConfig[] = [
       body: { required: true, content: json(orderMessageSchema) },
     },
     responses: {
-      200: answer('taken; older than what is known, or sent again, it changes nothing', z.looseObject({})),
-      202: answer('set aside for want of an exchange rate', z.looseObject({})),
+      200: answer('taken; older than what is known, or sent again, it changes nothing', orderTaken),
+      202: answer('set aside for want of an exchange rate', orderAside),
       400: wrong,
       401: wrong,
       413: wrong,
@@ -324,8 +170,8 @@ export const operations: RouteConfig[] = [
         'them, or none while nothing has arrived since that version',
         z.strictObject({
           version: whole,
-          arrivals: z.array(z.looseObject({ kind: text, id: text, at: instantMs })).nullable(),
-          minutes: z.looseObject({ until: instantMs }).optional(),
+          arrivals: z.array(anyArrival).nullable(),
+          minutes: minutes.optional(),
         }),
       ),
       503: away,
@@ -377,7 +223,7 @@ export const operations: RouteConfig[] = [
     path: '/api/live-test',
     summary: 'The latest live test as far as it has come',
     responses: {
-      200: answer('the test, or null', z.looseObject({ running: z.boolean() }).nullable()),
+      200: answer('the test, or null', describedTest.nullable()),
       503: away,
     },
   },
@@ -416,7 +262,7 @@ export const operations: RouteConfig[] = [
     responses: {
       200: answer(
         'stored, with what somebody else had changed meanwhile',
-        z.strictObject({ changed: whole, met: whole, others: z.array(z.looseObject({ what: text })) }),
+        z.strictObject({ changed: whole, met: whole, others: z.array(metOther) }),
       ),
       400: wrong,
       413: wrong,
@@ -429,14 +275,21 @@ export const operations: RouteConfig[] = [
     path: '/api/links/arrivals',
     summary: 'What arrived of every planned parameter in the last days; with by=ad, of each ad’s',
     request: { query: z.object({ by: z.literal('ad').optional() }) },
-    responses: { 200: answer('the parameters', z.looseObject({})), 503: away },
+    responses: {
+      200: answer('the parameters, or ads', z.union([gatheredArrivals, arrivalsOfAds])),
+      503: away,
+    },
   },
   {
     method: 'post',
     path: '/api/links/try',
     summary: 'Follow a link hop by hop',
     request: { body: { required: true, content: json(z.object({ address: z.string().max(8192) })) } },
-    responses: { 200: answer('its hops and what became of each parameter', hop), 400: wrong, 415: wrong },
+    responses: {
+      200: answer('its hops and what became of each parameter', triedLink),
+      400: wrong,
+      415: wrong,
+    },
   },
   {
     method: 'get',

@@ -14,7 +14,7 @@ export interface PlanScope {
   scope: string
 }
 
-const leadsSchema = z.object({ landingPage: z.string().max(4096).nullable(), straight: z.boolean() })
+export const leadsSchema = z.object({ landingPage: z.string().max(4096).nullable(), straight: z.boolean() })
 /** Where an ad leads: its landing page, by way of the tracking domain or straight. */
 export type Leads = z.infer<typeof leadsSchema>
 

@@ -52,6 +52,7 @@ const severities = {
   transaction_missing: 'warning',
 } satisfies Record<string, Severity>
 export type PageFindingCode = keyof typeof severities
+export const pageFindingCodes = Object.keys(severities) as PageFindingCode[]
 export interface PageFinding {
   code: PageFindingCode
   severity: Severity
