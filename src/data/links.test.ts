@@ -2,8 +2,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { exchangeFiles } from '@/core/intake/records'
 import type { Database } from './connect'
 import { saveEntities } from './entities'
-import { storeRecords } from './exchange'
 import { applyChanges, latestQueries, stationRows } from './links'
+import { storeRecords } from './storeRecords'
 import { openTestDatabase } from './testDatabase'
 
 let database: Database

@@ -3,9 +3,9 @@ import type { ClaimSumRow, DeliveryRow } from '@/core/intake/records'
 import { type ReportMapping, reportMappingSchema } from '@/core/intake/reports/mapping'
 import { type Day, formatDay, parseDay } from '@/core/shared/days'
 import type { Executor } from './connect'
-import { storeRecords } from './exchange'
 import { claimSums, delivery, reportMappings } from './schema'
 import { oneOf } from './store'
+import { storeRecords } from './storeRecords'
 
 /** How somebody settled a network's report; null before. */
 export async function findMapping(

@@ -13,7 +13,11 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core'
+import { saleStatuses } from '@/core/intake/postback'
+import { claimKinds, orderStatuses } from '@/core/intake/records'
 import type { Branch, Offer, Secret } from '@/core/intake/routing'
+import { namedLevels } from '@/core/links/naming'
+import { planLevels } from '@/core/links/profile'
 import type { OutgoingValues, Try } from '@/core/signals/outgoing'
 
 /** Every key begins with the workspace; clicks, delivery and claims are keyed by day, so they can be partitioned. */
@@ -44,7 +48,7 @@ export const adEntities = pgTable(
   {
     workspace: workspace(),
     network: text('network').notNull(),
-    level: text('level', { enum: ['campaign', 'ad_set', 'ad'] }).notNull(),
+    level: text('level', { enum: namedLevels }).notNull(),
     id: text('id').notNull(),
     campaignId: text('campaign_id').notNull(),
     adSetId: text('ad_set_id').notNull(),
@@ -65,7 +69,7 @@ export const adEntityNames = pgTable(
   {
     workspace: workspace(),
     network: text('network').notNull(),
-    level: text('level').notNull(),
+    level: text('level', { enum: namedLevels }).notNull(),
     id: text('id').notNull(),
     name: text('name').notNull(),
     firstDay: date('first_day').notNull(),
@@ -79,7 +83,7 @@ export const tagPlans = pgTable(
   {
     workspace: workspace(),
     network: text('network').notNull(),
-    level: text('level', { enum: ['account', 'campaign', 'ad_set', 'ad'] }).notNull(),
+    level: text('level', { enum: planLevels }).notNull(),
     scope: text('scope').notNull().default(''),
     /** json and not jsonb: the order of the keys is the order in the address */
     parameters: json('parameters').$type<Record<string, string>>().notNull(),
@@ -204,7 +208,7 @@ export const orders = pgTable(
     workspace: workspace(),
     order_id: text('order_id').notNull(),
     ordered_at: at('ordered_at').notNull(),
-    status: text('status').notNull(),
+    status: text('status', { enum: orderStatuses }).notNull(),
     result: text('result').notNull(),
     currency: text('currency').notNull(),
     total: units('total').notNull(),
@@ -327,7 +331,7 @@ export const sales = pgTable(
     click_id: text('click_id'),
     amount: units('amount'),
     currency: text('currency').notNull(),
-    status: text('status').notNull(),
+    status: text('status', { enum: saleStatuses }).notNull(),
     sub_ids: jsonb('sub_ids').$type<Record<string, string>>().notNull(),
     first_at: at('first_at').notNull(),
     changed_at: at('changed_at').notNull(),
@@ -482,7 +486,7 @@ export const claimRows = pgTable(
     network: text('network').notNull(),
     ad_id: text('ad_id').notNull(),
     conversion: text('conversion').notNull(),
-    kind: text('kind').notNull(),
+    kind: text('kind', { enum: claimKinds }).notNull(),
     transaction_id: text('transaction_id'),
     click_id: text('click_id'),
     value: text('value'),

@@ -98,7 +98,7 @@ export async function orderStatuses(
     .select({ id: orders.order_id, status: orders.status })
     .from(orders)
     .where(and(eq(orders.workspace, workspace), oneOf(orders.order_id, [...new Set(ids)])))
-  return new Map(rows.map(row => [row.id, row.status as OrderStatus]))
+  return new Map(rows.map(row => [row.id, row.status]))
 }
 
 /** Single claims since an instant: when each network heard of which conversion. */

@@ -92,7 +92,29 @@ export const judgement = z.strictObject({
       orders_estimated: z.number().nullable(),
     }),
   ),
-  findings: z.array(z.looseObject({ code: text, severity: z.enum(['error', 'warning', 'hint']) })),
+  findings: z.array(
+    z.union([
+      z.strictObject({
+        code: text,
+        severity: z.literal('error'),
+        at: z.strictObject({ file: text, line: whole, column: text }),
+      }),
+      z.strictObject({
+        code: z.literal('other_result'),
+        severity: z.literal('hint'),
+        at: z.strictObject({ result: text, count: whole }),
+      }),
+      z.strictObject({
+        code: z.enum(['default_name', 'name_changed', 'duplicate_name', 'reserved_character_in_name']),
+        severity: z.enum(['warning', 'hint']),
+        at: z.strictObject({ part: z.literal('name'), level: z.enum(planLevels), id: text }),
+        name: text.optional(),
+        names: z.array(text).optional(),
+        ids: z.array(text).optional(),
+        characters: text.optional(),
+      }),
+    ]),
+  ),
 })
 
 const credited = z.strictObject({

@@ -2,7 +2,7 @@ import { exchangeFiles, type FileKind } from '@/core/intake/records'
 import { formatDay } from '@/core/shared/days'
 import { formatAmount } from '@/core/shared/money'
 import type { Executor } from '@/data/connect'
-import { loadAds, loadClicks, loadRecords } from '@/data/exchange'
+import { loadAds, loadClicks, loadRecords } from '@/data/loadRecords'
 import type { Workspace } from '@/data/workspace'
 import { fileName } from '@/formats/folder'
 

@@ -80,7 +80,7 @@ export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: st
       at: { file: r.file, line: r.line, column: r.column },
     })),
     ...[...data.otherResults].map(([result, count]) => ({
-      code: 'other_result',
+      code: 'other_result' as const,
       severity: 'hint' as const,
       at: { result, count },
     })),

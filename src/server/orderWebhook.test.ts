@@ -1,7 +1,7 @@
 import { Webhook } from 'standardwebhooks'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Database } from '@/data/connect'
-import { loadRecords } from '@/data/exchange'
+import { loadRecords } from '@/data/loadRecords'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, type Workspace } from '@/data/workspace'
 import { takeOrderMessage, webhookSecret } from './orderWebhook'

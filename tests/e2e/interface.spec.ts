@@ -80,7 +80,7 @@ test('answers as it is described', async ({ request }) => {
     ['post', '/api/import/orders', 200, bad, csv],
     ['post', '/api/import/orders', 400, 'nothing', csv],
     ['post', '/api/import/nothing', 404, 'nothing', csv],
-    ['post', '/api/orders', 400, '{}', json],
+    ['post', '/api/orders', 401, '{}', json],
     ['post', '/api/check-page?page=nowhere', 400, '<p>', { 'content-type': 'text/html' }],
     [
       'post',

@@ -123,6 +123,8 @@ const claimSumRow = z.object({
 })
 export type ClaimSumRow = z.infer<typeof claimSumRow>
 
+export const claimKinds = ['click', 'view'] as const
+
 /** One line of claim-rows.csv: one claim of a network. */
 const claimRow = z.object({
   claimed_at: instant,
@@ -131,8 +133,8 @@ const claimRow = z.object({
   ad_id: requiredText,
   conversion: requiredText,
   kind: requiredText.transform((s, ctx) => {
-    const kind = s.toLowerCase()
-    if (kind === 'click' || kind === 'view') return kind
+    const kind = claimKinds.find(known => known === s.toLowerCase())
+    if (kind) return kind
     ctx.addIssue({ code: 'custom', message: 'unknown_kind' satisfies RejectReason })
     return z.NEVER
   }),

@@ -16,6 +16,13 @@ type Fact<Code extends string, S extends Severity, Facts = unknown> = {
   at: LinkPlace
 } & Facts
 
+/** What can be noticed of names of campaigns, ad sets and ads. */
+export type NameFinding =
+  | Fact<'default_name', 'warning', { name: string }>
+  | Fact<'name_changed', 'warning', { names: string[] }>
+  | Fact<'duplicate_name', 'warning', { name: string; ids: string[] }>
+  | Fact<'reserved_character_in_name', 'hint', { name: string; characters: string }>
+
 /** Everything a check of a link can notice. Words for each are chosen where they are shown. */
 export type LinkFinding =
   | Fact<'not_an_address', 'error', { text: string }>
@@ -39,7 +46,4 @@ export type LinkFinding =
   | Fact<'mixed_case', 'hint', { value: string }>
   | Fact<'personal_data', 'error', { kind: 'email' | 'phone' }>
   | Fact<'edit_causes_review', 'hint', { level: PlanLevel; instead: PlanLevel | null }>
-  | Fact<'default_name', 'warning', { name: string }>
-  | Fact<'name_changed', 'warning', { names: string[] }>
-  | Fact<'duplicate_name', 'warning', { name: string; ids: string[] }>
-  | Fact<'reserved_character_in_name', 'hint', { name: string; characters: string }>
+  | NameFinding

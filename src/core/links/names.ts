@@ -1,6 +1,6 @@
 import { append } from '../shared/append'
 import { pathKey } from '../shared/path'
-import type { LinkFinding } from './finding'
+import type { NameFinding } from './finding'
 import { type NetworkProfile, type PlanLevel, spell } from './profile'
 
 /** A campaign, ad set or ad with every name it was seen under, the present one last. */
@@ -21,8 +21,8 @@ const DEFAULT_NAMES = [
 const RESERVED = /[&?#=/+%]/g
 
 /** Findings about names: left at the default, changed, doubled within a parent, or awkward in an address. */
-export function nameFindings(entities: readonly NamedEntity[], profile?: NetworkProfile): LinkFinding[] {
-  const findings: LinkFinding[] = []
+export function nameFindings(entities: readonly NamedEntity[], profile?: NetworkProfile): NameFinding[] {
+  const findings: NameFinding[] = []
   const byName = new Map<string, NamedEntity[]>()
   for (const entity of entities) {
     const at = { part: 'name', level: entity.level, id: entity.id } as const

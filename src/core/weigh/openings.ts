@@ -1,5 +1,7 @@
 import { causes, type GapCause } from '../evidence/causes'
 
+/** Figures that stand over or under a line. */
+type Part = 'spend' | 'claims' | 'tracked' | 'estimated'
 /** One way in which a figure opens: what it is called, and the lists in which it can be followed. */
 export interface Opening {
   label: string
@@ -7,8 +9,8 @@ export interface Opening {
   lists: readonly ('orders' | 'claims' | 'days')[]
   unit: 'orders' | 'claims' | 'clicks' | 'impressions' | 'money' | 'ratio' | 'share'
   /** of a ratio, the figures that it is worked out from */
-  over?: string
-  under?: string
+  over?: Part
+  under?: Part
 }
 
 const byCause = Object.fromEntries(

@@ -1,6 +1,8 @@
 import { WHOLE } from '../evidence/place'
+import type { RejectReason } from '../intake/fields'
 import type { Settings } from '../intake/settings'
 import type { Level } from '../intake/tree'
+import type { NameFinding } from '../links/finding'
 import { toMajor } from '../shared/money'
 import type { Evidence } from './evidence'
 import { ratio } from './figures'
@@ -53,11 +55,11 @@ export function reportRow(row: JudgedRow, currency: string) {
 }
 export type ReportRow = ReturnType<typeof reportRow>
 
-export interface JudgeFinding {
-  code: string
-  severity: 'error' | 'warning' | 'hint'
-  at: unknown
-}
+/** What a judgement's reader should know about the data it stands on. */
+export type JudgeFinding =
+  | { code: RejectReason; severity: 'error'; at: { file: string; line: number; column: string } }
+  | { code: 'other_result'; severity: 'hint'; at: { result: string; count: number } }
+  | NameFinding
 
 /** The judgement as `aequant judge --json` and `GET /api/judge` give it. */
 export function reportJudgement(

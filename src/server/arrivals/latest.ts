@@ -14,7 +14,7 @@ import type { Database } from '@/data/connect'
 import { listPartners } from '@/data/intake'
 import type { Workspace } from '@/data/workspace'
 import { ask } from '../compute/ask'
-import type { OrderLine } from '../compute/views'
+import type { OrderLine } from '../compute/views/order'
 
 const MOST = 150
 /** Where a filter can be applied only afterwards, more are looked at. */

@@ -1,12 +1,12 @@
 import { and, asc, eq } from 'drizzle-orm'
 import { orderWorth } from '@/core/intake/orderWorth'
-import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import { countsAsOrder } from '@/core/intake/records'
 import { zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
-import { loadRates } from '@/data/exchange'
+import { loadRates } from '@/data/loadRecords'
 import { orders } from '@/data/schema'
 import type { Workspace } from '@/data/workspace'
 import { ask } from '../compute/ask'
@@ -36,7 +36,7 @@ export async function describeOrder(database: Database, workspace: Workspace, or
     order: {
       ...row,
       ...timed(order.ordered_at.getTime()),
-      counts: countsAsOrder(order.status as OrderStatus),
+      counts: countsAsOrder(order.status),
     },
     attributes: attributes ?? {},
     line: evidence?.line ?? null,
@@ -74,7 +74,7 @@ async function describeCustomer(database: Database, { id, settings }: Workspace,
   const localTime = zoneClock(settings.time_zone)
   const inOwn = (row: OrderRow, units: number) =>
     toOwn(minor(units), row.currency, settings.currency, localTime(row.ordered_at.getTime()).day) ?? 0
-  const counting = all.filter(row => countsAsOrder(row.status as OrderStatus))
+  const counting = all.filter(row => countsAsOrder(row.status))
   const lifetime = counting.reduce((sum, row) => sum + inOwn(row, orderWorth(row, settings.order_value)), 0)
   const refundOf = (row: OrderRow) => (row.status === 'refunded' ? row.refunded || row.total : row.refunded)
   return {

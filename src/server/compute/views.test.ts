@@ -9,16 +9,11 @@ import type { Figure } from '@/core/weigh/openings'
 import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
-import {
-  adFiguresView,
-  figureView,
-  judgeView,
-  orderEvidenceView,
-  orderView,
-  reconcileView,
-  weighBelowView,
-  weighView,
-} from './views'
+import { figureView } from './views/figure'
+import { judgeView } from './views/judged'
+import { orderEvidenceView, orderView } from './views/order'
+import { reconcileView } from './views/reconcile'
+import { adFiguresView, weighBelowView, weighView } from './views/weigh'
 
 const END = parseDay('2026-11-15')!
 const evidence = evidenceOfMarket(simulateMarket({ seed: 5, days: 40, scale: 0.5, end: END }))

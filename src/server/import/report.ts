@@ -14,8 +14,8 @@ import { type Day, formatDay } from '@/core/shared/days'
 import { minor, parseAmount } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import type { Database } from '@/data/connect'
-import { loadRates } from '@/data/exchange'
 import { keepAside } from '@/data/intake'
+import { loadRates } from '@/data/loadRecords'
 import { findMapping, heldByDay, replaceDays, saveMapping } from '@/data/reports'
 import {
   type ImportOutcome,

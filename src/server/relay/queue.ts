@@ -1,6 +1,6 @@
 import type { ArrivalOf } from '@/core/intake/arrival'
 import { orderWorth } from '@/core/intake/orderWorth'
-import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import { countsAsOrder } from '@/core/intake/records'
 import type { NetworkProfile } from '@/core/links/profile'
 import { DAY_MS } from '@/core/shared/days'
 import { formatAmount } from '@/core/shared/money'
@@ -172,7 +172,7 @@ async function ordersHappened(
 ): Promise<Page> {
   const arrived = await ordersArrived(database, workspace, place, oldest)
   const happened = arrived
-    .filter(o => countsAsOrder(o.status as OrderStatus))
+    .filter(o => countsAsOrder(o.status))
     .map(o => ({
       result: o.result,
       id: o.order_id,

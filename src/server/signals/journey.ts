@@ -1,4 +1,4 @@
-import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import { countsAsOrder } from '@/core/intake/records'
 import { nameOf } from '@/core/intake/tree'
 import { type Period, startOfDay } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
@@ -133,7 +133,7 @@ async function gatherShoppers(
     return status === undefined || countsAsOrder(status)
   })
   const booked = (await ordersBetween(database, workspace, start, end))
-    .filter(o => countsAsOrder(o.status as OrderStatus))
+    .filter(o => countsAsOrder(o.status))
     .map((o): ShopperEvent => ({ ...o, page: null }))
   const stepsOf = stepFinder(journey)
 

@@ -1,6 +1,6 @@
 import { inWindow } from '@/core/evidence/window'
 import { orderWorth } from '@/core/intake/orderWorth'
-import { countsAsOrder, type OrderStatus } from '@/core/intake/records'
+import { countsAsOrder } from '@/core/intake/records'
 import { type Settings, settingsFor } from '@/core/intake/settings'
 import { DAY_MS, parseDay, startOfDay, zoneClock } from '@/core/shared/days'
 import { parseAmount } from '@/core/shared/money'
@@ -16,7 +16,7 @@ import {
 } from '@/core/signals/result'
 import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
-import { loadRates } from '@/data/exchange'
+import { loadRates } from '@/data/loadRecords'
 import { lastServedDays, listDefinitions, orderStatuses } from '@/data/signals'
 import type { Workspace } from '@/data/workspace'
 import { type ArrivedRows, gatherHeard, type HeardSignal, rowsSince } from './heard'
@@ -66,7 +66,7 @@ async function occurrences(
           visitor: o.visitor_id ?? told?.visitor_id ?? null,
           transaction: o.order_id,
           value: convert(worth, o.currency, currency, clock(at).day),
-          ...(countsAsOrder(o.status as OrderStatus) ? {} : { left: 'does_not_count' }),
+          ...(countsAsOrder(o.status) ? {} : { left: 'does_not_count' }),
         }
       }),
     ...events

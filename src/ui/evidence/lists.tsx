@@ -2,7 +2,7 @@
 import { Box, Button, Flex, Heading, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import type { ReactNode } from 'react'
-import type { FigureView } from '@/server/compute/views'
+import type { FigureView } from '@/server/compute/views/figure'
 import { count, instant, money, percent, tenths } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { GradeMark } from './texture'

@@ -16,7 +16,7 @@ import {
 import { useMemo } from 'react'
 import { Chart } from 'react-chartjs-2'
 import type { Scope } from '@/core/weigh/scope'
-import type { ReconcileView } from '@/server/compute/views'
+import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { usePanel } from '../evidence/PanelContext'
 import { useColours } from '../useColours'
 
