@@ -83,7 +83,7 @@ export async function buildFrame(search: Search): Promise<Frame> {
   const networkNames = Object.fromEntries(profiles.map(p => [p.id, p.name]))
   return {
     workspace: workspace.name,
-    rules: workspace.settings,
+    settings: workspace.settings,
     judged: await judgedSettings(sharedDatabase(), workspace),
     period: { from: formatDay(address.period.from), to: formatDay(address.period.to) },
     span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },

@@ -1,5 +1,5 @@
 import { type DefaultTreeAdapterTypes, parse } from 'parse5'
-import type { PageCode, PageSource } from '@/core/signals/page'
+import type { PageCode, WrittenPage } from '@/core/signals/page'
 
 type Node = DefaultTreeAdapterTypes.ChildNode
 type Element = DefaultTreeAdapterTypes.Element
@@ -8,7 +8,7 @@ const attribute = (element: Element, name: string) => element.attrs.find(a => a.
 const isElement = (node: Node): node is Element => 'tagName' in node
 
 /** Reads the scripts and images of a page by the HTML standard, each with its line; what is in comments is not there. */
-export function readPage(html: string): PageSource {
+export function readPage(html: string): WrittenPage {
   const document = parse(html, { sourceCodeLocationInfo: true })
   const code: PageCode[] = []
   const look = (nodes: readonly Node[], place: PageCode['in']): void => {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { fillCode } from '@/core/signals/codePlaces'
 import {
-  checkPageSource,
   checkRecording,
+  checkWrittenPage,
   type PageFinding,
   type PageSpec,
   pageSpecSchema,
@@ -44,7 +44,7 @@ const purchase = `<script>\n  ${fillCode(event, { event: 'purchase', value: '149
 const page = (head: string, body: string) =>
   `<!doctype html>\n<html><head>\n<title>Thanks</title>\n${head}\n</head><body>\n${body}\n</body></html>`
 const check = (html: string, of: Partial<PageSpec> = {}) =>
-  checkPageSource({ ...spec, ...of }, readPage(html))
+  checkWrittenPage({ ...spec, ...of }, readPage(html))
 const codes = (findings: PageFinding[]) => findings.map(f => f.code)
 
 describe('a page’s tags', () => {

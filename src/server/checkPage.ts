@@ -1,4 +1,4 @@
-import { checkPageSource, checkRecording, type PageFinding, type PageSpec } from '@/core/signals/pageCheck'
+import { checkRecording, checkWrittenPage, type PageFinding, type PageSpec } from '@/core/signals/pageCheck'
 import { readRecording } from '@/formats/har'
 import { readPage } from '@/formats/html'
 
@@ -14,5 +14,5 @@ export const checkPageFile = (
   file: string,
 ): PageFinding[] =>
   kind === 'html'
-    ? checkPageSource(spec, readPage(content))
+    ? checkWrittenPage(spec, readPage(content))
     : checkRecording(spec, readRecording(content, file))

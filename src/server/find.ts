@@ -18,7 +18,7 @@ const MOST_OTHERS = 12
 export async function findByText(database: Database, workspace: string, text: string): Promise<Found[]> {
   const part = `%${text.replace(/[\\%_]/g, '\\$&')}%`
   const title = sql<string>`${savedLinks.link}->>'title'`
-  const [ads, foundOrders, links, rules, definitions] = await Promise.all([
+  const [ads, foundOrders, links, tagRules, definitions] = await Promise.all([
     searchAds(database, workspace, text, MOST_ADS),
     database
       .select({ id: orders.order_id, status: orders.status })
@@ -40,7 +40,7 @@ export async function findByText(database: Database, workspace: string, text: st
     ...ads.map(ad => ({ kind: 'ad' as const, ...ad })),
     ...foundOrders.map(order => ({ kind: 'order' as const, ...order })),
     ...links.map(link => ({ kind: 'link' as const, ...link })),
-    ...rules
+    ...tagRules
       .map(rule => ({ kind: 'rule' as const, id: rule.id, result: nameOf.get(rule.result) ?? rule.result }))
       .filter(rule => `${rule.id} ${rule.result}`.toLowerCase().includes(text.toLowerCase()))
       .slice(0, MOST_OTHERS),

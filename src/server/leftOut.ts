@@ -7,12 +7,12 @@ export interface LeftOut {
   why: string
 }
 
-/** Routes that lead nowhere, rules that no browser is given, and what this version cannot read, each by its name. */
+/** Routes that lead nowhere, tag rules that no browser is given, and what this version cannot read, each by its name. */
 export function leftOut(): LeftOut[] {
-  const { routes, rules } = unpublished()
+  const { routes, tagRules } = unpublished()
   return [
     ...routes.map(({ code, why }) => ({ what: `the route ${code}`, why })),
-    ...rules.map(({ at, text }) => ({
+    ...tagRules.map(({ at, text }) => ({
       what: `the rule ${at.rule}`,
       why: `no browser can be given its pattern ${text}`,
     })),

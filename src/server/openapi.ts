@@ -247,7 +247,7 @@ export const operations: RouteConfig[] = [
             .record(text, z.record(text, text))
             .describe('addresses of the tracking domain, by network and landing page'),
           saved: z.record(text, text).describe('addresses of saved links, by `network/ad`'),
-          rules: z.array(namingRuleSchema.safeExtend({ id: text })),
+          namingRules: z.array(namingRuleSchema.safeExtend({ id: text })),
           practised: z.array(text),
         }),
       ),

@@ -125,9 +125,9 @@ function publishable(routes: readonly Route[]) {
 }
 
 /** On the process: Next bundles pages and what starts with the server apart from each other. */
-const held = globalThis as { aequantLeftOut?: { routes: BrokenRoute[]; rules: BadPattern[] } }
-/** What was left out of the routing table when it was written last: routes that lead nowhere, rules that no browser can be given. */
-export const unpublished = () => held.aequantLeftOut ?? { routes: [], rules: [] }
+const held = globalThis as { aequantLeftOut?: { routes: BrokenRoute[]; tagRules: BadPattern[] } }
+/** What was left out of the routing table when it was written last: routes that lead nowhere, tag rules that no browser can be given. */
+export const unpublished = () => held.aequantLeftOut ?? { routes: [], tagRules: [] }
 
 /** Writes the routing table by which the collector of a data folder answers. */
 async function writeRouting(database: Database, folder: string): Promise<void> {
@@ -135,7 +135,7 @@ async function writeRouting(database: Database, folder: string): Promise<void> {
   const bad = all.flatMap(badPatterns)
   const rules = all.filter(rule => !bad.some(one => one.at.rule === rule.id))
   const { codes, broken } = publishable(await listRoutes(database))
-  held.aequantLeftOut = { routes: broken, rules: bad }
+  held.aequantLeftOut = { routes: broken, tagRules: bad }
   const tests = await runningTests(database)
   const sites = await Promise.all(
     (await listSites(database)).map(

@@ -28,7 +28,7 @@ interface Facts {
   transaction?: string
 }
 type Tell = (result: string, facts: Facts & { rule: string }) => void
-type Source = NonNullable<Rule['facts']['value']>
+type FactPlace = NonNullable<Rule['facts']['value']>
 
 /** No sign of the visitor for so long: the page is open, but nobody is there. */
 const IDLE_MS = 30_000
@@ -38,12 +38,12 @@ const SEEN_SHARE = 0.5
 /** A page of a single-page site is drawn after its address has changed. */
 const LONGEST_WAIT_MS = 2000
 
-function readFact(source: Source | undefined): string | undefined {
-  if (!source) return undefined
-  if (source.from === 'fixed') return source.text
-  if (source.from === 'parameter') return new URLSearchParams(location.search).get(source.name) ?? undefined
-  const element = find(source.selector)[0]
-  const text = source.attribute ? element?.getAttribute(source.attribute) : element?.textContent
+function readFact(place: FactPlace | undefined): string | undefined {
+  if (!place) return undefined
+  if (place.from === 'fixed') return place.text
+  if (place.from === 'parameter') return new URLSearchParams(location.search).get(place.name) ?? undefined
+  const element = find(place.selector)[0]
+  const text = place.attribute ? element?.getAttribute(place.attribute) : element?.textContent
   return text?.trim() || undefined
 }
 

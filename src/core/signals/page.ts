@@ -14,7 +14,7 @@ export interface PageCode {
 }
 
 /** A page as its HTML has it. */
-export interface PageSource {
+export interface WrittenPage {
   code: PageCode[]
 }
 

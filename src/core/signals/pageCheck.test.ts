@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { PageCode, RecordedRequest, Recording } from './page'
-import { checkPageSource, checkRecording, type PageSpec, pageSpecSchema } from './pageCheck'
+import { checkRecording, checkWrittenPage, type PageSpec, pageSpecSchema } from './pageCheck'
 import { findCalls, needsOf, saysPlace, scriptsOf, slipIn } from './tagCode'
 
 const base = `<script src="https://tags.norrfeed.example/t.js"></script>
@@ -62,7 +62,7 @@ function pageOf(drawn: string): PageCode[] {
   }))
 }
 const saidOf = (code: PageCode[], page = spec.page) =>
-  checkPageSource({ ...spec, page }, { code }).map(({ code: what, at }) =>
+  checkWrittenPage({ ...spec, page }, { code }).map(({ code: what, at }) =>
     'line' in at ? `${what} ${at.line}` : what,
   )
 
@@ -116,7 +116,7 @@ describe('a page as it is written', () => {
     const code = pageOf('SB|E')
     code[1]!.text = "// begin\n\nnf('start','nf-9')"
     code[2]!.text = `\n${code[2]!.text.replace('149.00', 'undefined')}`
-    expect(checkPageSource(spec, { code })).toEqual([
+    expect(checkWrittenPage(spec, { code })).toEqual([
       { code: 'wrong_account', severity: 'error', at: { line: 13 }, network: 'norrfeed', seen: 'nf-9' },
       {
         code: 'value_missing',
@@ -126,13 +126,13 @@ describe('a page as it is written', () => {
         event: 'purchase',
       },
     ])
-    const [insecure] = checkPageSource(spec, { code: pageOf('HB|E') })
+    const [insecure] = checkWrittenPage(spec, { code: pageOf('HB|E') })
     expect(insecure!.seen).toBe('http://tags.norrfeed.example/t.js')
   })
   it('lets a script of our own machine be fetched without encryption', () => {
     const local = structuredClone(spec)
     local.tags[0]!.code.base = base.replace('https://tags.norrfeed.example', 'http://tags.localhost:4620')
-    const said = checkPageSource(local, { code: pageOf('LB|E') })
+    const said = checkWrittenPage(local, { code: pageOf('LB|E') })
     expect(said).toEqual([])
   })
 })

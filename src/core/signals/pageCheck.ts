@@ -2,7 +2,7 @@ import * as z from 'zod'
 import type { Severity } from '../shared/finding'
 import { addressConditionsSchema } from './address'
 import { matchesAddress } from './matchAddress'
-import type { PageCode, PageSource, RecordedRequest, Recording } from './page'
+import type { PageCode, RecordedRequest, Recording, WrittenPage } from './page'
 import { findCalls, saysPlace, scriptsOf, slipIn, tagCodeSchema } from './tagCode'
 
 export const needs = ['value', 'currency', 'transaction'] as const
@@ -82,7 +82,7 @@ const isInsecure = (address: string) =>
 const bare = (address: string) => address.replace(/^(?:[a-z]+:)?\/\//i, '').split(/[?#]/)[0]!
 
 /** Checks the tags of a page by its HTML, and whether their code can be read at all. */
-export function checkPageSource({ page, tags }: PageSpec, { code }: PageSource): PageFinding[] {
+export function checkWrittenPage({ page, tags }: PageSpec, { code }: WrittenPage): PageFinding[] {
   const findings: PageFinding[] = []
   for (const tag of tags) checkTagInSource(tag, page, code, reporter(findings, tag.network))
   return findings

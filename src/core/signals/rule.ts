@@ -24,7 +24,7 @@ const triggerSchema = z.discriminatedUnion('on', [
 ])
 
 /** Where on the page a fact of the event stands. */
-export const factSourceSchema = z.discriminatedUnion('from', [
+export const factPlaceSchema = z.discriminatedUnion('from', [
   z.object({ from: z.literal('fixed'), text: z.string().min(1).max(100) }),
   /** a parameter of the page's address */
   z.object({ from: z.literal('parameter'), name: z.string().min(1).max(100) }),
@@ -41,7 +41,7 @@ export const ruleSchema = z.object({
   when: triggerSchema,
   where: addressConditionsSchema.prefault({}),
   /** what the event says beside its name */
-  facts: z.partialRecord(z.enum(ruleFacts), factSourceSchema).default({}),
+  facts: z.partialRecord(z.enum(ruleFacts), factPlaceSchema).default({}),
 })
 export type Rule = z.infer<typeof ruleSchema>
 

@@ -18,15 +18,18 @@ export const provenCreditsView = (e: Evidence, { period, scope }: Question) =>
 export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
 
 /** Where a view reads what is in no judgement. */
-export interface Source {
+export interface WorkspaceRecords {
   database: Database
   workspace: string
 }
 
-const journeyView = (e: Evidence, { journey, ...question }: Question & { journey: Journey }, from: Source) =>
-  walkedJourney(from.database, from.workspace, e, journey, question)
+const journeyView = (
+  e: Evidence,
+  { journey, ...question }: Question & { journey: Journey },
+  from: WorkspaceRecords,
+) => walkedJourney(from.database, from.workspace, e, journey, question)
 
-const alarmsView = (e: Evidence, now: number, { database, workspace }: Source) =>
+const alarmsView = (e: Evidence, now: number, { database, workspace }: WorkspaceRecords) =>
   gatherAlarms(database, workspace, e, now)
 
 /** What can be asked of a worker about the evidence, by name. */
@@ -47,7 +50,7 @@ export const views = {
 
 /** What a worker reads without the evidence: it does not wait until that is gathered. */
 export const readings = {
-  parameterArrivals: (_: null, now: number, { database, workspace }: Source) =>
+  parameterArrivals: (_: null, now: number, { database, workspace }: WorkspaceRecords) =>
     gatherArrivals(database, workspace, now),
 }
 export type Views = typeof views & typeof readings

@@ -10,7 +10,7 @@ import { eachClick, loadRecords } from '@/data/loadRecords'
 import { listNamingRules } from '@/data/namingRules'
 import { findWorkspace } from '@/data/workspace'
 import { judgedSettings } from '../counting'
-import { readings, type Source, type ViewName, views } from './views'
+import { readings, type ViewName, views, type WorkspaceRecords } from './views'
 import { yieldToOthers } from './yieldToOthers'
 
 /** One question to a worker and its answer. */
@@ -38,17 +38,17 @@ async function gather(id: string, settings: Settings): Promise<Evidence> {
   return gatherEvidence(buildDataset({ ...records, clicks: clickColumns }, settings))
 }
 
-/** The evidence of each workspace with its names read by one set of rules. */
-const named = new Map<string, { evidence: Evidence; rules: string; read: Evidence }>()
+/** The evidence of each workspace with its names read by one set of naming rules. */
+const named = new Map<string, { evidence: Evidence; namingRules: string; read: Evidence }>()
 
 async function evidenceOf(id: string): Promise<Evidence> {
   const evidence = await gatheredOf(id)
-  const rules = await listNamingRules(database, id)
-  const asked = JSON.stringify(rules)
+  const namingRules = await listNamingRules(database, id)
+  const asked = JSON.stringify(namingRules)
   const known = named.get(id)
-  if (known?.evidence === evidence && known.rules === asked) return known.read
-  const read = { ...evidence, data: { ...evidence.data, tree: readNames(evidence.data.tree, rules) } }
-  named.set(id, { evidence, rules: asked, read })
+  if (known?.evidence === evidence && known.namingRules === asked) return known.read
+  const read = { ...evidence, data: { ...evidence.data, tree: readNames(evidence.data.tree, namingRules) } }
+  named.set(id, { evidence, namingRules: asked, read })
   return read
 }
 
@@ -68,7 +68,7 @@ async function gatheredOf(id: string): Promise<Evidence> {
 
 parentPort?.on('message', async ({ number, workspace, view, question }: Asked) => {
   try {
-    type Compute = (evidence: Evidence | null, question: unknown, from: Source) => unknown
+    type Compute = (evidence: Evidence | null, question: unknown, from: WorkspaceRecords) => unknown
     const from = { database, workspace }
     const answer =
       view in readings

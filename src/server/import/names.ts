@@ -17,12 +17,12 @@ export async function checkRowNames(
   workspace: string,
   rows: Iterable<Parameters<typeof entitiesOfRow>[0]>,
 ): Promise<NameCheck> {
-  const rules = await listNamingRules(database, workspace)
+  const namingRules = await listNamingRules(database, workspace)
   const entities = new Map<string, NamedByRule>()
-  if (rules.length > 0)
+  if (namingRules.length > 0)
     for (const row of rows)
       for (const { network, level, id, name } of entitiesOfRow(row))
         if (name !== null) entities.set(`${network}/${level}/${id}`, { network, level, id, name })
-  const { unfit } = checkNames(rules, entities.values())
+  const { unfit } = checkNames(namingRules, entities.values())
   return { unfitCount: unfit.length, unfit: unfit.slice(0, MOST_TOLD) }
 }

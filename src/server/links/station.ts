@@ -32,7 +32,7 @@ export interface StationData {
   tracked: Record<string, Record<string, string>>
   /** addresses of the tracking domain of ads whose links are saved, by `network/ad` */
   saved: Record<string, string>
-  rules: NamingRule[]
+  namingRules: NamingRule[]
   practised: string[]
 }
 
@@ -101,7 +101,7 @@ export async function stationText(database: Database, { id, settings }: Workspac
     keys: { campaign_key, ad_set_key, ad_key },
     tracked,
     saved: await savedAddresses(database, id),
-    rules: await listNamingRules(database, id),
+    namingRules: await listNamingRules(database, id),
     practised: profiles.map(p => p.id).filter(isPractised),
   }
   const { entities, plans } = await stationRows(database, id)

@@ -1,7 +1,7 @@
 import { type ArrivalOf, type Observation, observationSchema } from '@/core/intake/arrival'
 import { TEST_PARAMETER } from '@/core/intake/routing'
 import { readTest, type TestedEvent, type TestedPage, type WatchedNetwork } from '@/core/signals/liveTest'
-import { checkPageSource, type PageFinding } from '@/core/signals/pageCheck'
+import { checkWrittenPage, type PageFinding } from '@/core/signals/pageCheck'
 import type { Database } from '@/data/connect'
 import { endTest, type LiveTest, latestTest, listTestRecords, startTest } from '@/data/liveTests'
 import { latestRelays, type Relay } from '@/data/relays'
@@ -142,7 +142,7 @@ async function checkSources(
           .map(c => c.html)
           .join('\n')
       const html = `<!doctype html><html><head>\n${part('head')}\n</head><body>\n${part('body')}\n</body></html>`
-      return [view, checkPageSource({ ...spec, page }, readPage(html))]
+      return [view, checkWrittenPage({ ...spec, page }, readPage(html))]
     }),
   )
 }

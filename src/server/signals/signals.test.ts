@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { shippedProfiles } from '@/core/links/profiles'
 import { DAY_MS, HOUR_MS } from '@/core/shared/days'
-import { checkPageSource } from '@/core/signals/pageCheck'
+import { checkWrittenPage } from '@/core/signals/pageCheck'
 import { resultSchema } from '@/core/signals/result'
 import { ruleSchema } from '@/core/signals/rule'
 import type { Database } from '@/data/connect'
@@ -237,7 +237,7 @@ describe('rules and the hand-off', () => {
       .replace('{transaction}', 'T1')
     const page = `<html><head>${handOff.tag}${norrfeedCode.base}</head><body><script>${call}</script></body></html>`
     const check = async (html: string, address: string) =>
-      checkPageSource(await pageSpecOf(database, 'w', address), readPage(html)).map(f => f.code)
+      checkWrittenPage(await pageSpecOf(database, 'w', address), readPage(html)).map(f => f.code)
     expect(await check(page, 'https://tarnbrook.example/thanks')).toEqual([])
     expect(await check(page, 'https://tarnbrook.example/kits')).toEqual(['event_wrong_page'])
     expect(

@@ -293,7 +293,7 @@ function Loaded({
       {aside === 'new' && (
         <NewAdPanel
           profiles={station.profiles}
-          rules={station.rules}
+          rules={station.namingRules}
           names={station.names}
           network={network ?? ad?.network ?? station.profiles[0]?.id ?? ''}
           save={actions.addAd}

@@ -23,7 +23,7 @@ const data = (entities: EntityRow[]): StationData => ({
   keys: { campaign_key: 'utm_campaign', ad_set_key: 'utm_term', ad_key: 'utm_content' },
   tracked: { kelpie: { [page]: 'https://go.tarnbrook.example/c/ke1' } },
   saved: { 'kelpie/a2': 'https://go.tarnbrook.example/c/own' },
-  rules: [],
+  namingRules: [],
   practised: [],
 })
 const campaign: EntityRow = ['kelpie', 'campaign', 'c1', 'c1', '', 'Looms & more', null, false, null]

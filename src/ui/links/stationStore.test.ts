@@ -24,7 +24,7 @@ function standIn() {
     keys: { campaign_key: 'utm_campaign', ad_set_key: 'utm_term', ad_key: 'utm_content' },
     tracked: {},
     saved: {},
-    rules: [],
+    namingRules: [],
     practised: [],
   })
   const server: StationServer = {

@@ -3,8 +3,8 @@ import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { Moon, Sun } from 'lucide-react'
 import { usePathname } from 'next/navigation'
 import { useTheme } from 'next-themes'
+import { CountingDialog } from './CountingDialog'
 import type { Frame } from './frame'
-import { RulesDialog } from './RulesDialog'
 import { heededAt } from './stations'
 import { useScope } from './useScope'
 
@@ -22,12 +22,12 @@ const field = {
 /** Period and scope, once for all screens that heed them; they live in the address. */
 export function ScopeBar({
   frame,
-  rules,
+  counting,
   find,
 }: {
   frame: Frame
   /** the dialog of counting rules */
-  rules: {
+  counting: {
     save: (form: FormData) => Promise<string | null>
     open: boolean
     setOpen: (open: boolean) => void
@@ -71,12 +71,12 @@ export function ScopeBar({
         fontWeight="650"
         truncate
         minWidth="0"
-        title={`${frame.workspace}; days in ${frame.rules.time_zone}`}
+        title={`${frame.workspace}; days in ${frame.settings.time_zone}`}
       >
         {frame.workspace}
       </Text>
       {heeds.period && (
-        <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.rules.time_zone}`}>
+        <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.settings.time_zone}`}>
           <input
             type="date"
             aria-label="First day"
@@ -138,7 +138,7 @@ export function ScopeBar({
         </NativeSelect.Root>
       )}
       <Flex ml="auto" gap="2" align="center" flexShrink={0}>
-        <RulesDialog rules={frame.rules} judged={frame.judged} {...rules} />
+        <CountingDialog settings={frame.settings} judged={frame.judged} {...counting} />
         <Box
           as="button"
           {...field}

@@ -49,7 +49,7 @@ export function Shell({
           <Flex direction="column" flex="1" minWidth="0">
             <ScopeBar
               frame={frame}
-              rules={{ save: saveRules, open: counting, setOpen: setCounting }}
+              counting={{ save: saveRules, open: counting, setOpen: setCounting }}
               find={() => setFinding(true)}
             />
             <Flex flex="1" minHeight="0">
@@ -61,7 +61,7 @@ export function Shell({
                 ))}
                 {children}
               </Box>
-              <EvidencePanel zone={frame.rules.time_zone} />
+              <EvidencePanel zone={frame.settings.time_zone} />
             </Flex>
           </Flex>
         </Flex>

@@ -1,9 +1,9 @@
 import type { OwnRules, Settings } from '@/core/intake/settings'
 
-/** What every screen stands in: the workspace, its rules, and the period and scope of the address. */
+/** What every screen stands in: the workspace, its settings, and the period and scope of the address. */
 export interface Frame {
   workspace: string
-  rules: Settings
+  settings: Settings
   /** the rules by which the judged result is counted */
   judged: OwnRules
   /** `YYYY-MM-DD`, both included */

@@ -19,15 +19,15 @@ import { AmountField } from '../AmountField'
 import { creditWords } from '../results/resultWords'
 
 /** The rules by which everything is counted: window, credit, margin, a target. */
-export function RulesDialog({
-  rules,
+export function CountingDialog({
+  settings,
   judged,
   save,
   open,
   setOpen,
 }: {
   /** the workspace's, for results that have none of their own */
-  rules: Settings
+  settings: Settings
   /** those by which the judged result is counted */
   judged: OwnRules
   save: (form: FormData) => Promise<string | null>
@@ -35,9 +35,9 @@ export function RulesDialog({
   setOpen: (open: boolean) => void
 }) {
   const own = [
-    judged.credit !== rules.credit && creditWords[judged.credit],
-    judged.click_window_days !== rules.click_window_days && `clicks ${judged.click_window_days} days`,
-    judged.view_window_days !== rules.view_window_days && `views ${judged.view_window_days} days`,
+    judged.credit !== settings.credit && creditWords[judged.credit],
+    judged.click_window_days !== settings.click_window_days && `clicks ${judged.click_window_days} days`,
+    judged.view_window_days !== settings.view_window_days && `views ${judged.view_window_days} days`,
   ].filter(rule => rule !== false)
   const [problem, submit, saving] = useActionState(async (_: string | null, form: FormData) => {
     const said = await save(form)
@@ -58,7 +58,7 @@ export function RulesDialog({
           textUnderlineOffset="3px"
         >
           {creditWords[judged.credit]}, {judged.click_window_days} days, margin{' '}
-          {Math.round(rules.margin * 100)} %
+          {Math.round(settings.margin * 100)} %
         </Box>
       </Dialog.Trigger>
       <Portal>
@@ -74,7 +74,7 @@ export function RulesDialog({
                   <Field.Root>
                     <Field.Label>Credit goes to</Field.Label>
                     <NativeSelect.Root>
-                      <NativeSelect.Field name="credit" defaultValue={rules.credit}>
+                      <NativeSelect.Field name="credit" defaultValue={settings.credit}>
                         {Object.entries(creditWords).map(([rule, words]) => (
                           <option key={rule} value={rule}>
                             {words}
@@ -91,7 +91,7 @@ export function RulesDialog({
                       type="number"
                       min={1}
                       max={90}
-                      defaultValue={rules.click_window_days}
+                      defaultValue={settings.click_window_days}
                       required
                     />
                   </Field.Root>
@@ -102,7 +102,7 @@ export function RulesDialog({
                       type="number"
                       min={0}
                       max={90}
-                      defaultValue={rules.view_window_days}
+                      defaultValue={settings.view_window_days}
                       required
                     />
                     <Field.HelperText>
@@ -127,21 +127,25 @@ export function RulesDialog({
                       min={1}
                       max={100}
                       step="0.1"
-                      defaultValue={Math.round(rules.margin * 1000) / 10}
+                      defaultValue={Math.round(settings.margin * 1000) / 10}
                       required
                     />
                     <Field.HelperText>The line is an order’s average value times this.</Field.HelperText>
                   </Field.Root>
                   <Field.Root>
-                    <Field.Label>Target cost per result, {rules.currency} (overrides the line)</Field.Label>
+                    <Field.Label>
+                      Target cost per result, {settings.currency} (overrides the line)
+                    </Field.Label>
                     <AmountField
                       name="target_cost"
-                      label={`Target cost per result in ${rules.currency}`}
-                      currency={rules.currency}
+                      label={`Target cost per result in ${settings.currency}`}
+                      currency={settings.currency}
                       units={
-                        rules.target_cost === undefined
+                        settings.target_cost === undefined
                           ? undefined
-                          : Math.round(rules.target_cost * 10 ** (currencyExponent(rules.currency) ?? 2))
+                          : Math.round(
+                              settings.target_cost * 10 ** (currencyExponent(settings.currency) ?? 2),
+                            )
                       }
                     />
                   </Field.Root>
