@@ -53,13 +53,13 @@ test('the tag reports pages with the click that brought them, and fills the shop
   await page.goto(`${app.origin}/intake`)
   await page.getByRole('button', { name: 'orders', exact: true }).click()
   await page
-    .getByRole('button', { name: /norrfeed › .* proven/ })
+    .getByRole('button', { name: /Norrfeed › .* proven/ })
     .first()
     .click()
   await expect(page.getByRole('region', { name: 'The whole record' })).toContainText(order)
   await expect(page.getByRole('region', { name: 'The whole record' })).toContainText(click)
   const way = page.getByRole('region', { name: 'Its way' })
-  await expect(way.getByRole('listitem').first()).toContainText('norrfeed')
+  await expect(way.getByRole('listitem').first()).toContainText('Norrfeed')
   await expect(way.getByRole('listitem').filter({ hasText: order })).toBeVisible()
 })
 

@@ -8,7 +8,7 @@ export interface Step {
   id: string
   /** epoch ms */
   at: number
-  /** an event's name, a postback's or order's status */
+  /** a click's network, an event's name, a hop's code, a postback's or order's status */
   what: string
   /** the page, the offer, or the partner and deal */
   where: string

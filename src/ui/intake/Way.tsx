@@ -3,12 +3,14 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { Step } from '@/server/arrivals/way'
 import { between, instant } from '../format'
+import { useNetworkName } from '../shell/NetworkNames'
 import { arrivalKinds } from './arrivalKinds'
 
 const short = (address: string) => address.replace(/^https?:\/\//, '').split(/[?#]/)[0]
 
 /** What came before and after an arrival on the same click's way, with the times between. */
 export function Way({ click, current, zone }: { click: string; current: string; zone: string }) {
+  const networkName = useNetworkName()
   const [steps, setSteps] = useState<Step[] | null>(null)
   useEffect(() => {
     const asked = new AbortController()
@@ -44,7 +46,7 @@ export function Way({ click, current, zone }: { click: string; current: string; 
                   style={{ flexShrink: 0 }}
                 />
                 <Text truncate>
-                  {step.what}
+                  {step.kind === 'click' ? networkName(step.what) : step.what}
                   <Text as="span" color="quiet">
                     {' '}
                     {short(step.where)}
