@@ -25,7 +25,7 @@ import { judgedSettings } from './counting'
 import { exportFiles } from './exportFiles'
 import { gatherSources } from './links/sources'
 import { walkedJourney } from './signals/journey'
-import { describeResults } from './signals/results'
+import { describeResults, previewResult } from './signals/results'
 
 const ZONE = 'Europe/Lisbon'
 const NOW = Date.now()
@@ -125,7 +125,7 @@ beforeAll(async () => {
   }
   // Events, and which clicks were programs, are in no exchange file: they are read as they are stored.
   const events = await database.execute<Record<string, string>>(
-    `select visitor_id, click_id, at::text as at, page, name, transaction_id, bot::text as bot, attributes->>'rule' as rule, value, currency from events where workspace = 'main'`,
+    `select event_id, visitor_id, click_id, at::text as at, page, name, transaction_id, bot::text as bot, attributes->>'rule' as rule, value, currency from events where workspace = 'main'`,
   )
   await load('events', Object.keys(events.rows[0]!), events.rows)
   const programs = await database.execute<Record<string, string>>(
@@ -325,8 +325,7 @@ describe('counted once more', () => {
 
   it.each(cases.filter(one => !one.network))('Journey to an order: $of', async ({ period }) => {
     const journey = (await listJourneys(database, 'main')).find(j => j.id === 'an-order')!
-    const walked = await walkedJourney(database, 'main', evidence, journey, { period, scope: {} })
-    const [counted] = await ask<Record<string, number>>(
+    const counted = await ask<{ network: string; steps: number[] }>(
       `with happened as (
         select coalesce(nullif(events.visitor_id, ''), v.visitor, nullif(events.click_id, '')) as who, at::timestamptz as at, click_id,
           case when rule is null and name = 'page' then regexp_replace(regexp_replace(page, '^https?://[^/]+', ''), '/?([?#].*)?$', '') end as path,
@@ -346,33 +345,72 @@ describe('counted once more', () => {
       s4 as (select kept.who, min(kept.at) as at from kept join s3 using (who) where path like '/basket%' and kept.at >= s3.at group by 1),
       s5 as (select kept.who, min(kept.at) as at from kept join s4 using (who) where path like '/buy/%' and kept.at >= s4.at group by 1),
       s6 as (select kept.who from kept join s5 using (who) where result = 'order' and kept.at >= s5.at group by 1)
-      select (select count(*)::int from s1 join own using (who)) as s1, (select count(*)::int from s2 join own using (who)) as s2,
-        (select count(*)::int from s3 join own using (who)) as s3, (select count(*)::int from s4 join own using (who)) as s4,
-        (select count(*)::int from s5 join own using (who)) as s5, (select count(*)::int from s6 join own using (who)) as s6`,
+      select network, array[count(s1.who), count(s2.who), count(s3.who), count(s4.who), count(s5.who), count(s6.who)]::int[] as steps
+      from own left join s1 using (who) left join s2 using (who) left join s3 using (who) left join s4 using (who) left join s5 using (who)
+        left join s6 using (who) group by network`,
       within(period),
     )
-    expect(walked.whole.counts).toEqual(['s1', 's2', 's3', 's4', 's5', 's6'].map(step => counted![step]))
-    expect(walked.whole.counts.at(-1)).toBeGreaterThan(50)
+    for (const network of networks) {
+      const { whole } = await walkedJourney(database, 'main', evidence, journey, {
+        period,
+        scope: scopeOf(network),
+      })
+      const own = counted.filter(one => !network || one.network === network)
+      expect([network, ...whole.counts]).toEqual([
+        network,
+        ...journey.steps.map((_, step) => own.reduce((sum, { steps }) => sum + steps[step]!, 0)),
+      ])
+      if (!network) expect(whole.counts.at(-1)).toBeGreaterThan(50)
+    }
   })
 
-  it('Results of the last seven days', async () => {
-    const { results } = await describeResults(database, workspace, NOW)
-    const counted = await ask<{ n: number; value: string }>(
-      `select count(*)::int as n, sum(value)::text as value from o
-        where counts and at >= $1::timestamptz and at <= $2::timestamptz`,
-      [new Date(NOW - 7 * DAY_MS).toISOString(), new Date(NOW).toISOString()],
-    )
-    // Orders that rules told and the shop does not have are results too.
-    const [told] = await ask<{ n: number }>(
-      `select count(distinct transaction_id)::int as n from events where rule is not null and name = 'order' and bot = 'false'
-        and at::timestamptz >= $1::timestamptz and transaction_id not in (select order_id from orders)`,
-      [new Date(NOW - 7 * DAY_MS).toISOString()],
-    )
-    const { lastWeek } = results.find(r => r.definition.id === 'order')!
-    expect(told!.n).toBe(0)
-    expect([lastWeek.results, lastWeek.worth]).toEqual([
-      counted[0]!.n,
-      Math.round(Number(counted[0]!.value) * 100),
-    ])
+  const weeks = [0, 14, 28].flatMap(back =>
+    networks.map(network => ({
+      network,
+      now: NOW - back * DAY_MS,
+      of: `${network || 'all networks'}, ${back} days ago`,
+    })),
+  )
+  it.each(weeks)('Results of the week before: $of', async ({ network, now }) => {
+    const { results } = await describeResults(database, workspace, now)
+    for (const { definition, lastWeek } of results) {
+      const { id, count, value } = definition
+      expect(definition.minimum ?? 0).toBe(0)
+      // The station shows all networks; a result that is for one alone counts what its clicks brought.
+      const shown = network
+        ? await previewResult(database, workspace, { ...definition, networks: [network] }, now)
+        : lastWeek
+      const counted = await ask<{ n: number; worth: string; by_ads: number }>(
+        `with told as (
+          select order_id as id, at, o.click_id, o.visitor_id, order_id as transaction, value from o where $4 = 'order' and counts
+          union all
+          select min(event_id), min(at::timestamptz), click_id, visitor_id, transaction_id, min(nullif(value, '')::numeric)
+          from events where rule is not null and name = $4 and bot = 'false'
+            and coalesce(transaction_id, '') not in (select order_id from orders)
+          group by click_id, visitor_id, transaction_id, case when coalesce(transaction_id, '') = '' then event_id end),
+        meant as (select told.*, c.at as clicked from told left join c on c.click_id = told.click_id
+          where told.at between $1::timestamptz and $2::timestamptz and ${ofNetwork('c.network')}),
+        keyed as (select *, coalesce(nullif(transaction, ''), id) as deal from meant),
+        first as (select distinct on (deal) *, case when $5 = 'every' then id else coalesce('c' || nullif(click_id, ''), 'v' || nullif(visitor_id, ''), id) end as comer
+          from keyed order by deal, at),
+        kept as (select distinct on (comer) * from first order by comer, at)
+        select count(*)::int as n, coalesce(sum(case when $6 = '' then value else $6::numeric end), 0)::text as worth,
+          (count(*) filter (where at - clicked between interval '0' and interval '30 days'))::int as by_ads from kept`,
+        [
+          new Date(now - 7 * DAY_MS).toISOString(),
+          new Date(now).toISOString(),
+          network,
+          id,
+          count,
+          value.by === 'fixed' ? String(value.amount / 100) : '',
+        ],
+      )
+      expect([id, shown.results, shown.worth, shown.byAds]).toEqual([
+        id,
+        counted[0]!.n,
+        Math.round(Number(counted[0]!.worth) * 100),
+        counted[0]!.by_ads,
+      ])
+    }
   })
 })

@@ -22,6 +22,10 @@ import type { Workspace } from '@/data/workspace'
 import { type ArrivedRows, gatherHeard, type HeardSignal, rowsSince } from './heard'
 
 const PREVIEW_DAYS = 7
+const inWeekBefore =
+  (now: number) =>
+  ({ at }: Found): boolean =>
+    at >= now - PREVIEW_DAYS * DAY_MS && at <= now
 /** The longest time a pulse looks back. */
 const PULSE_DAYS = 35
 
@@ -149,7 +153,9 @@ export async function previewResult(
   now: number,
 ): Promise<Counted> {
   const rows = await rowsSince(database, workspace.id, new Date(now - PREVIEW_DAYS * DAY_MS))
-  const found = (await occurrences(database, workspace, rows))(definition.id, definition.currency)
+  const found = (await occurrences(database, workspace, rows))(definition.id, definition.currency).filter(
+    inWeekBefore(now),
+  )
   return sumUp(definition, workspace.settings, found, await clickFinder(database, workspace.id, found))
 }
 
@@ -184,10 +190,7 @@ export async function describeResults(database: Database, workspace: Workspace, 
     since,
   )
   const until = await reportedUntil(database, workspace, now)
-  const lastWeek = now - PREVIEW_DAYS * DAY_MS
-  const ofLastWeek = new Map(
-    definitions.map(d => [d.id, found(d.id, d.currency).filter(o => o.at >= lastWeek)]),
-  )
+  const ofLastWeek = new Map(definitions.map(d => [d.id, found(d.id, d.currency).filter(inWeekBefore(now))]))
   const clickOf = await clickFinder(database, workspace.id, [...ofLastWeek.values()].flat())
   return {
     networks,
