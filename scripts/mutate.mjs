@@ -49,7 +49,7 @@ for (const name of asked.length > 0 ? asked : Object.keys(folders)) {
       ignoreStatic: true,
       concurrency: 2,
       timeoutMS: 20_000,
-      reporters: ['clear-text', 'json'],
+      reporters: ['progress-append-only', 'clear-text', 'json'],
       clearTextReporter: { allowColor: false, logTests: false, reportTests: false },
       jsonReporter: { fileName: join(out, `${name}.json`) },
       tempDirName: join('reports', 'mutation', `.${name}`),

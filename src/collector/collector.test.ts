@@ -76,6 +76,43 @@ beforeAll(async () => {
 })
 afterAll(() => collector.close())
 
+describe.each([
+  ['a click', '/c/kits', {}, 302],
+  ['a hop', '/c/split/next?aq_click=0199aaaa-0000-7000-8000-000000000000', {}, 302],
+  [
+    'an event',
+    '/e',
+    { method: 'POST', body: JSON.stringify({ site: 'site1', id: 'event-on-disk', name: 'page' }) },
+    204,
+  ],
+  ['a postback', '/p/open?deal=on-disk', {}, 200],
+] as const)('%s', (_, path, init, status) => {
+  it('is answered only once it is on disk', async () => {
+    let onDisk = () => {}
+    const append = vi.spyOn(Journal.prototype, 'append').mockImplementation(
+      () =>
+        new Promise<void>(done => {
+          onDisk = done
+        }),
+    )
+    let answered = false
+    const asked = fetch(origin + path, { redirect: 'manual', ...init }).then(response => {
+      answered = true
+      return response
+    })
+    try {
+      await vi.waitFor(() => expect(append).toHaveBeenCalledOnce())
+      // Others are served meanwhile; who asked waits for the disk.
+      for (let i = 0; i < 5; i++) expect((await get('/health')).status).toBe(200)
+      expect(answered).toBe(false)
+    } finally {
+      append.mockRestore()
+      onDisk()
+    }
+    expect((await asked).status).toBe(status)
+  })
+})
+
 describe('a click', () => {
   it('is on disk when it is answered, and goes on with its parameters, its ID and the fragment', async () => {
     const response = await get('/c/kits?utm_content=Oak%20%26%20wool&x=%5B%5D', {
@@ -94,30 +131,6 @@ describe('a click', () => {
       from: '127.0.0.0',
       agent: expect.stringContaining('iPhone'),
     })
-  })
-  it('is answered only once it is on disk', async () => {
-    let onDisk = () => {}
-    const append = vi.spyOn(Journal.prototype, 'append').mockImplementation(
-      () =>
-        new Promise<void>(done => {
-          onDisk = done
-        }),
-    )
-    let answered = false
-    const click = get('/c/kits').then(response => {
-      answered = true
-      return response
-    })
-    try {
-      await vi.waitFor(() => expect(append).toHaveBeenCalledOnce())
-      // Others are served meanwhile; the shopper waits for the disk.
-      for (let i = 0; i < 5; i++) expect((await get('/health')).status).toBe(200)
-      expect(answered).toBe(false)
-    } finally {
-      append.mockRestore()
-      onDisk()
-    }
-    expect((await click).status).toBe(302)
   })
   it('is no click when somebody only asks what is there', async () => {
     const before = journal().length

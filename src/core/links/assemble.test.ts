@@ -51,6 +51,19 @@ describe('assembling an address', () => {
     expect(made.address).toBe('https://tarnbrook.example/kits?a=1&b=y')
     expect(made.origin).toEqual({ a: 'account', b: 'ad' })
   })
+  it.each([
+    ['as it is written', 'utm_source=old&lang=pt', 'lang=pt&'],
+    ['more than once', 'utm_source=old&lang=pt&utm_source=older', 'lang=pt&'],
+    ['encoded', 'utm%5Fsource=old&lang=pt', 'lang=pt&'],
+    ['without a value', 'utm_source&lang=pt', 'lang=pt&'],
+    ['behind the fragment', 'lang=pt#utm_source=old', 'lang=pt&'],
+    ['in other letters: another parameter', 'UTM_Source=old', 'UTM_Source=old&'],
+  ])('puts the plan’s value in the place of the address’s own: %s', (_, query, kept) => {
+    const made = link({ destination: `https://tarnbrook.example/kits?${query}` })
+    expect(made.address).toBe(
+      `https://tarnbrook.example/kits?${kept}utm_source=norrfeed&utm_campaign=[[campaign_title]]`,
+    )
+  })
   it('puts sub-IDs in the query or the path, up to the limit', () => {
     const subIds = ['a/b', '{sub.2}', 'c']
     const corvane = profile('corvane')
