@@ -5,5 +5,10 @@ const { PROPERTY_RUNS, MUTATED_TESTS } = process.env
 const seed = 20261005
 
 fc.configureGlobal(
-  PROPERTY_RUNS ? { numRuns: Number(PROPERTY_RUNS) } : MUTATED_TESTS ? { seed, numRuns: 40 } : { seed },
+  PROPERTY_RUNS
+    ? { numRuns: Number(PROPERTY_RUNS) }
+    : // A fault that is seen needs no smallest example.
+      MUTATED_TESTS
+      ? { seed, numRuns: 40, endOnFailure: true }
+      : { seed },
 )
