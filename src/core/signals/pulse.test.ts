@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { DAY_MS, HOUR_MS } from '../shared/days'
 import { type Heard, poissonAtLeast, pulseOf } from './pulse'
@@ -71,6 +72,30 @@ describe('the reading of a signal', () => {
     expect(friday).toMatchObject({ pulse: 'live', seen: 30 })
     const moved = fridays.map(h => (h.at > NOW - DAY_MS ? { ...h, at: h.at - 12 * HOUR_MS } : h))
     expect(pulseOf(moved, NOW - 11 * HOUR_MS, 'UTC').pulse).toBe('too_many')
+  })
+  it.each([
+    ['that come as well on a Sunday', 1],
+    ['of whom few come on a weekend', 0.4],
+    ['of whom none comes on a weekend', 0],
+  ])('is seldom other than usual by chance: shoppers %s', (_, weekend) => {
+    // Draws of one stream, always the same.
+    const draws = fc.sample(fc.noBias(fc.nat(1e9)), { seed: 7, numRuns: 300_000 })
+    let drawn = 0
+    const chance = () => draws[drawn++ % draws.length]! / 1e9
+    const readings = Array.from({ length: 100 }, (_, i) => {
+      const now = NOW + (i % 7) * DAY_MS + Math.floor(chance() * 24) * HOUR_MS
+      const heard: Heard[] = []
+      for (let at = now - 33 * DAY_MS; at < now; at += HOUR_MS / 4) {
+        const day = new Date(at).getUTCDay()
+        const hour = new Date(at).getUTCHours()
+        const rate = (hour < 7 ? 0.2 : 1.4) * (day === 0 || day === 6 ? weekend : 1)
+        // At most one in a quarter of an hour.
+        if (chance() < rate / 4) heard.push({ at, transaction: null })
+      }
+      return pulseOf(heard, now, 'UTC').pulse
+    })
+    // Each of two alarms has one chance in a hundred.
+    expect(readings.filter(pulse => pulse !== 'live').length).toBeLessThanOrEqual(5)
   })
   it('is too many where so many come by no chance, a day long', () => {
     const flood = Array.from({ length: 40 }, (_, i) => ({ at: NOW - i * 60_000, transaction: null }))

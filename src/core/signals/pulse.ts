@@ -33,20 +33,51 @@ interface Expected {
   mean: number
   variance: number
 }
+/** How much more than expected is usual, and the relative variance of saying so. */
+interface Factor {
+  times: number
+  doubt: number
+}
 
 /**
- * The usual rate by hour of the week, in hours of a zone. An hour of the week was seen only a few times,
- * so it is drawn toward the mean: one usual hour is added to each. What is left of doubt is a gamma
- * distribution's (Gelman et al., Bayesian Data Analysis, 2.6).
- *
- * @returns expected number in the hour that begins at an instant
+ * What groups have beyond what was expected of them, as factors. How far such factors differ is taken from the
+ * groups themselves by the method of moments; each is drawn toward 1 as its own number leaves room for chance
+ * (gamma–Poisson: Gelman et al., Bayesian Data Analysis, 2.6).
  */
-function usualRate(
-  heard: readonly number[],
-  from: number,
-  to: number,
-  zone: string,
-): (at: number) => Expected {
+function factorsOf(counts: Float64Array, expected: Float64Array): Factor[] {
+  let beyondChance = 0
+  let scale = 0
+  counts.forEach((count, i) => {
+    beyondChance += (count - expected[i]!) ** 2 - expected[i]!
+    scale += expected[i]! ** 2
+  })
+  if (beyondChance <= 0 || scale === 0) return Array.from(counts, () => ({ times: 1, doubt: 0 }))
+  const prior = scale / beyondChance
+  return Array.from(counts, (count, i) => ({
+    times: (count + prior) / (expected[i]! + prior),
+    doubt: 1 / (count + prior),
+  }))
+}
+
+interface UsualHour {
+  rate: number
+  weekday: number
+  /** of this hour of the week alone */
+  doubt: number
+}
+interface UsualWeek {
+  at: (at: number) => UsualHour
+  /** relative variance of what all hours of a weekday have in common, by weekday */
+  ofWeekday: readonly number[]
+  /** and of what the whole week has */
+  ofAll: number
+}
+
+/**
+ * The usual rate by hour of the week, in hours of a zone. An hour of the week was seen only a few times: it is
+ * drawn toward what its weekday and its hour of the day say, and these toward the mean.
+ */
+function usualWeek(heard: readonly number[], from: number, to: number, zone: string): UsualWeek {
   const clock = zoneClock(zone)
   const slot = (at: number) => {
     const { weekday, hour } = clock(at)
@@ -58,25 +89,57 @@ function usualRate(
   for (const at of heard) if (at >= from && at < to) counts[slot(at)]! += 1
   const total = counts.reduce((a, b) => a + b, 0)
   const mean = total / Math.max(1, (to - from) / HOUR_MS)
-  return at => {
-    const s = slot(at)
-    const rate = (counts[s]! + mean) / (hours[s]! + 1)
-    return { mean: rate, variance: rate / (hours[s]! + 1) }
+
+  const summed = (values: Float64Array, groups: number, groupOf: (slot: number) => number) => {
+    const sums = new Float64Array(groups)
+    values.forEach((value, s) => {
+      sums[groupOf(s)]! += value
+    })
+    return sums
+  }
+  const factorsBy = (groups: number, groupOf: (slot: number) => number) =>
+    factorsOf(
+      summed(counts, groups, groupOf),
+      summed(hours, groups, groupOf).map(n => n * mean),
+    )
+  const weekdays = factorsBy(7, s => Math.floor(s / 24))
+  const hoursOfDay = factorsBy(24, s => s % 24)
+  const said = hours.map((_, s) => mean * weekdays[Math.floor(s / 24)]!.times * hoursOfDay[s % 24]!.times)
+  const own = factorsOf(
+    counts,
+    said.map((rate, s) => rate * hours[s]!),
+  )
+  return {
+    at: at => {
+      const s = slot(at)
+      return {
+        rate: said[s]! * own[s]!.times,
+        weekday: Math.floor(s / 24),
+        doubt: own[s]!.doubt + hoursOfDay[s % 24]!.doubt,
+      }
+    },
+    ofWeekday: weekdays.map(factor => factor.doubt),
+    ofAll: 1 / (total + 1),
   }
 }
 
-/** What a rate comes to between two instants. */
-function expectedBetween(rate: (at: number) => Expected, from: number, to: number): Expected {
-  const sum = { mean: 0, variance: 0 }
+/** What a usual week comes to between two instants. */
+function expectedBetween(usual: UsualWeek, from: number, to: number): Expected {
+  const ofWeekday = new Float64Array(7)
+  let variance = 0
   for (let at = from; at < to; ) {
     const next = Math.min(to, (Math.floor(at / HOUR_MS) + 1) * HOUR_MS)
-    const part = (next - at) / HOUR_MS
-    const { mean, variance } = rate(at)
-    sum.mean += mean * part
-    sum.variance += variance * part ** 2
+    const { rate, weekday, doubt } = usual.at(at)
+    const part = (rate * (next - at)) / HOUR_MS
+    ofWeekday[weekday]! += part
+    variance += part ** 2 * doubt
     at = next
   }
-  return sum
+  const mean = ofWeekday.reduce((a, b) => a + b, 0)
+  ofWeekday.forEach((part, weekday) => {
+    variance += part ** 2 * usual.ofWeekday[weekday]!
+  })
+  return { mean, variance: variance + mean ** 2 * usual.ofAll }
 }
 
 /** P(X ≥ n) for a Poisson variable; by summing its terms from below. */
@@ -130,7 +193,7 @@ export function pulseOf(
   const times = past.map(h => h.at)
   const first = Math.max(times[0]!, now - HISTORY_DAYS * DAY_MS)
 
-  const untilSilence = usualRate(times, first, last.at + 1, zone)
+  const untilSilence = usualWeek(times, first, last.at + 1, zone)
   const missed = expectedBetween(untilSilence, last.at, now)
   if (1 - countAtLeast(1, missed) < improbable)
     return { ...reading, pulse: 'quiet', since: last.at, expected: missed.mean }
@@ -139,7 +202,7 @@ export function pulseOf(
   const lastDay = past.filter(h => h.at > dayAgo)
   const { repeats, firstRepeat, before } = repeatsIn(past, first, dayAgo)
   const days = Math.max(1, (dayAgo - first) / DAY_MS)
-  const usual = first < dayAgo ? expectedBetween(usualRate(times, first, dayAgo, zone), dayAgo, now) : null
+  const usual = first < dayAgo ? expectedBetween(usualWeek(times, first, dayAgo, zone), dayAgo, now) : null
   const facts = { ...reading, expected: usual?.mean ?? lastDay.length, seen: lastDay.length, repeats }
   if (poissonAtLeast(repeats, Math.max(before / days, USUAL_REPEATS)) < improbable)
     return { ...facts, pulse: 'too_many', since: firstRepeat }
