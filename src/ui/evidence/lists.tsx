@@ -1,5 +1,5 @@
 'use client'
-import { Box, Button, Flex, Heading, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Grid, Heading, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import type { ReactNode } from 'react'
 import type { FigureView } from '@/server/compute/views/figure'
@@ -47,7 +47,12 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
   const { currency, orders, orderCount, orderParts, orderAdded, worth, figure } = view
   if (orderCount === 0) return null
   const whole = orderParts + orderAdded
-  const inFigure = Math.abs(whole - orderCount) < 0.05 ? '' : `, ${tenths(whole)} of them in the figure`
+  const inFigure =
+    Math.abs(whole - orderCount) < 0.05
+      ? ''
+      : whole > orderCount
+        ? ` stand for ${tenths(whole)}`
+        : `, ${tenths(whole)} of them in the figure`
   return (
     <List
       title={`${count(orderCount)} ${orderCount === 1 ? 'order' : 'orders'}${inFigure}, ${figure === 'value_differs' ? 'by' : 'worth'} ${money(worth, currency)} ${currency}`}
@@ -56,13 +61,13 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
     >
       {orders.map(order => (
         <Line key={order.id}>
-          <Flex justify="space-between" gap="2">
+          <Grid templateColumns="1fr 5.5rem 6rem" gap="2">
             <Box asChild fontFamily="mono" fontSize="12px" textDecoration="underline" overflowWrap="anywhere">
               <Link href={`/intake/orders/${encodeURIComponent(order.id)}`}>{order.id}</Link>
             </Box>
             <GradeMark grade={order.grade} />
-            <Text>{money(order.value, currency)}</Text>
-          </Flex>
+            <Text textAlign="right">{money(order.value, currency)}</Text>
+          </Grid>
           <Text color="quiet" fontSize="12px">
             {[
               instant(order.at, zone),

@@ -7,7 +7,7 @@ import { formatDay, parseDay } from '@/core/shared/days'
 import type { Found } from '@/server/find'
 import type { Frame } from './frame'
 import { useNetworkName } from './NetworkNames'
-import { otherPages, type Part, partsOf, stations } from './stations'
+import { type Part, partsOf, stations } from './stations'
 import { keptQuery, useScope } from './useScope'
 
 /** What is found by a few letters, asked for while they are typed; what was found last stays until then. */
@@ -68,12 +68,9 @@ export function Palette({
   }
   const opening = (path: string) =>
     go(() => router.push(path + (path.includes('?') ? query.replace('?', '&') : query)))
-  const pages: (Part & { of: string })[] = [
-    ...stations.flatMap(({ path, name, does }): (Part & { of: string })[] =>
-      (partsOf[path] ?? [{ href: path, name, does }]).map(part => ({ ...part, of: name })),
-    ),
-    ...otherPages.map(page => ({ ...page, of: '' })),
-  ]
+  const pages = stations.flatMap(({ path, name, does }): (Part & { of: string })[] =>
+    (partsOf[path] ?? [{ href: path, name, does }]).map(part => ({ ...part, of: name })),
+  )
   return (
     <Command.Dialog
       open={open}

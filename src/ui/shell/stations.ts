@@ -57,13 +57,13 @@ export const partsOf: Record<string, readonly Part[]> = {
     { href: '/intake/routes', name: 'Routes', does: 'where each code of the tracking domain leads' },
     { href: '/intake/partners', name: 'Partners', does: 'networks that tell sales by postback' },
     { href: '/intake/reports', name: 'Reports', does: 'a network’s report of any columns' },
+    {
+      href: '/intake/import',
+      name: 'Import files',
+      does: 'take in CSV files, or the shop’s orders as they come',
+    },
   ],
 }
-
-/** Pages that stand in no line of parts. */
-export const otherPages: readonly Part[] = [
-  { href: '/intake/import', name: 'Import', does: 'take in CSV files' },
-]
 
 /** Screens that heed the period or the chosen network, the longest path first; the others heed neither. */
 const heeding: [path: string, heeds: { period: boolean; network: boolean }][] = [
