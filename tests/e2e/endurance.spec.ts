@@ -4,6 +4,7 @@ import { expect, test } from '@playwright/test'
 import pg from 'pg'
 import { ownRequest } from '../../src/core/shared/ownRequest'
 import { socketFolder } from '../../src/data/socket'
+import { randomStream } from '../../src/practice/market/random'
 import { type Application, processOn, startApplication } from './application'
 
 let app: Application
@@ -69,6 +70,19 @@ test('application and collector are killed twenty times under load: every acknow
   const acknowledged: string[] = []
   const toldOf = { events: [] as string[], postbacks: [] as string[] }
   let number = 0
+  // Killed in the midst of the load, after so many answers as a seeded stream says.
+  const random = randomStream(7)
+  let kills = 0
+  let answers = 0
+  let next = 20
+  const answered = (status: number) => {
+    if (status === 0 || ++answers < next || kills === 20) return
+    next = answers + Math.round(random.between(20, 400))
+    const pid = processOn(random.chance(0.5) ? 4750 : 4760)
+    if (pid <= 0) return
+    process.kill(pid, 'SIGKILL')
+    kills += 1
+  }
   const tell = async () => {
     const id = `told-${number++}-of-many`
     const event = await fetch(`${app.collector}/e`, {
@@ -76,8 +90,10 @@ test('application and collector are killed twenty times under load: every acknow
       body: JSON.stringify({ site: 'killed', id, name: 'page' }),
     }).catch(() => null)
     if (event?.status === 204) toldOf.events.push(id)
+    answered(event?.status ?? 0)
     const postback = await fetch(`${app.collector}/p/killed?deal=${id}`).catch(() => null)
     if (postback?.status === 200) toldOf.postbacks.push(id)
+    answered(postback?.status ?? 0)
     return [event?.status ?? 0, postback?.status ?? 0].includes(503) ? 503 : 0
   }
   const click = async () => {
@@ -88,26 +104,14 @@ test('application and collector are killed twenty times under load: every acknow
     if (response === null) return 0
     if (response.status === 302)
       acknowledged.push(new URL(response.headers.get('location')!).searchParams.get('aq_click')!)
+    answered(response.status)
     return response.status
   }
   await expect.poll(click).toBe(302)
-  let kills = 0
-  const killer = (async () => {
-    while (kills < 20) {
-      const pid = processOn(Math.random() < 0.5 ? 4750 : 4760)
-      if (pid > 0) {
-        process.kill(pid, 'SIGKILL')
-        kills += 1
-      }
-      // Moments that nobody chose are what this test is about.
-      await new Promise(next => setTimeout(next, 200 + Math.random() * 1200))
-    }
-  })()
   const statuses = new Set<number>()
   while (kills < 20)
     for (const status of await Promise.all(Array.from({ length: 40 }, (_, i) => (i % 2 ? tell() : click()))))
       statuses.add(status)
-  await killer
   expect([...statuses].filter(s => s !== 302 && s !== 0)).toEqual([])
   expect(acknowledged.length).toBeGreaterThan(500)
   const exported = async () => {
