@@ -9,6 +9,6 @@ fc.configureGlobal(
     ? { numRuns: Number(PROPERTY_RUNS) }
     : // A fault that is seen needs no smallest example.
       MUTATED_TESTS
-      ? { seed, numRuns: 40, endOnFailure: true }
+      ? { seed, numRuns: 12, endOnFailure: true }
       : { seed },
 )
