@@ -10,7 +10,7 @@ import { Station } from '../../Station'
 import { replaceSecret } from '../actions'
 
 export const dynamic = 'force-dynamic'
-export const metadata = { title: 'Import' }
+export const metadata = { title: 'Import files' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const workspace = await workspaceHere()

@@ -1,0 +1,197 @@
+import { expect, type Page, test } from '@playwright/test'
+import { type Application, startApplication } from './application'
+
+let app: Application
+test.beforeAll(async () => {
+  test.setTimeout(180_000)
+  app = await startApplication('demo', 5250)
+})
+test.afterAll(() => app?.stop())
+
+const evidence = (page: Page) => page.getByRole('complementary', { name: 'Evidence' })
+const heading = (page: Page) => page.getByRole('heading', { level: 1 })
+const screens: [path: string, title: string][] = [
+  ['/results', 'Results'],
+  ['/results/journey', 'Journey'],
+  ['/signals', 'Rules'],
+  ['/signals/networks', 'Networks'],
+  ['/signals/hand-off', 'Hand-off'],
+  ['/signals/check', 'Page check'],
+  ['/signals/live-test', 'Live test'],
+  ['/links', 'Links'],
+  ['/links/arrivals', 'What arrives'],
+  ['/links/library', 'Library'],
+  ['/links/sources', 'Sources'],
+  ['/links/names', 'Names'],
+  ['/links/profiles', 'Profiles'],
+  ['/intake', 'Intake'],
+  ['/intake/set-aside', 'Set aside'],
+  ['/intake/routes', 'Routes'],
+  ['/intake/partners', 'Partners'],
+  ['/intake/reports', 'Reports'],
+  ['/intake/import', 'Import files'],
+  ['/reconcile', 'Reconcile'],
+  ['/weigh', 'Weigh'],
+]
+
+test('every page has a title, parts that mean what they say, and a heading that stays where it is', async ({
+  page,
+}) => {
+  test.setTimeout(240_000)
+  await page.addInitScript(() => {
+    const seen = { shift: 0 }
+    Object.assign(window, { seen })
+    new PerformanceObserver(list => {
+      for (const entry of list.getEntries() as (PerformanceEntry & { value: number })[])
+        seen.shift += entry.value
+    }).observe({ type: 'layout-shift', buffered: true })
+  })
+  for (const [path, title] of screens) {
+    await page.goto(app.origin + path)
+    await expect(heading(page)).toBeVisible()
+    await expect(page).toHaveTitle(`${title} · Aequant`)
+    await page.evaluate(() => document.fonts.ready)
+    const found = await page.evaluate(() => ({
+      blocks: document.querySelectorAll('button :is(div, p, table, ul, h1, h2)').length,
+      heads: [...document.querySelectorAll('th, [role=columnheader]')].filter(
+        th => !th.textContent?.trim() && !th.getAttribute('aria-label'),
+      ).length,
+      drawings: [...document.querySelectorAll('canvas')].filter(
+        c => !c.getAttribute('aria-label') && !c.closest('[aria-hidden=true]'),
+      ).length,
+      jumps: (window as never as { seen: { shift: number } }).seen.shift > 0.1,
+    }))
+    expect([path, found]).toEqual([path, { blocks: 0, heads: 0, drawings: 0, jumps: false }])
+  }
+})
+
+test('what an address asks for and is not there is said, within the shell', async ({ page }) => {
+  const answer = await page.goto(`${app.origin}/nowhere`)
+  expect(answer?.status()).toBe(404)
+  await expect(heading(page)).toHaveText('There is no page /nowhere.')
+  await expect(page.getByRole('link', { name: 'Weigh' })).toBeVisible()
+  await page.goto(`${app.origin}/intake/orders/T-none`)
+  await expect(heading(page)).toHaveText('There is no order T-none.')
+  await page.goto(`${app.origin}/results/journey?journey=none`)
+  await expect(page.getByText('There is no journey none.')).toBeVisible()
+  await page.goto(`${app.origin}/weigh?network=nobody&from=soon`)
+  await expect(page.getByText('There is no network “nobody”: nothing is shown of it.')).toBeVisible()
+  await expect(page.getByText('“soon” in the address is no day')).toBeVisible()
+  await expect(heading(page)).toContainText('0.00 EUR brought an estimated 0.0 orders')
+  await expect(heading(page)).toContainText('No ads of nobody are known')
+})
+
+test('period and network are offered where they are heeded, and nowhere else', async ({ page }) => {
+  const offered = async (path: string) => {
+    await page.goto(app.origin + path)
+    await expect(heading(page)).toBeVisible()
+    const bar = page.getByRole('banner')
+    return [await bar.getByLabel('First day').count(), await bar.getByLabel('Network').count()]
+  }
+  expect(await offered('/weigh')).toEqual([1, 1])
+  expect(await offered('/results/journey')).toEqual([1, 1])
+  expect(await offered('/links')).toEqual([0, 1])
+  for (const path of ['/results', '/intake', '/intake/import', '/signals', '/nowhere'])
+    expect([path, ...(await offered(path))]).toEqual([path, 0, 0])
+})
+
+test('each figure opens its own title, sum and records, to the last', async ({ page }) => {
+  await page.goto(`${app.origin}/weigh`)
+  const cell = (row: RegExp, number: number) =>
+    page.getByRole('row', { name: row }).first().getByRole('cell').nth(number).getByRole('button').first()
+  const columns = await page.getByRole('columnheader').allInnerTexts()
+  const at = (name: RegExp) => columns.findIndex(text => name.test(text.replace(/\s+/g, ' '))) - 1
+  const panel = evidence(page)
+  const opens = async (row: RegExp, column: RegExp, title: RegExp) => {
+    const figure = cell(row, at(column))
+    const shown = (await figure.innerText()).trim()
+    await figure.click()
+    const said = panel.getByRole('heading', { level: 2 })
+    await expect(said).toHaveText(title)
+    await expect(said).toContainText(shown.split(/\s/)[0]!)
+    return shown
+  }
+  await opens(/Autumn kits/, /^claimed$/, /^Claims by networks: /)
+  await expect(panel).toContainText('Autumn kits')
+  // Another figure, and the same of another row, open without closing first.
+  await opens(/Autumn kits/, /^proven$/, /^Proven orders: /)
+  const proven = await opens(/Gift season/, /^proven$/, /^Proven orders: /)
+  await expect(panel).toContainText('Gift season')
+  await expect(panel).toContainText(`${proven} orders, worth`)
+  await opens(/Gift season/, /^impressions$/, /^Impressions: /)
+  await opens(/Gift season/, /^cost tracked$/, /^Spend for each order proven or tagged: /)
+  await opens(/Gift season/, /^ROAS$/, /^Value of estimated orders over spend: /)
+  await opens(/Gift season/, /^spend/, /^Spend: /)
+
+  const many = Number((await opens(/All ads/, /^proven$/, /^Proven orders: /)).replaceAll(',', ''))
+  expect(many).toBeGreaterThan(200)
+  const more = panel.getByRole('button', { name: /more|earlier/i })
+  const listed = panel.getByRole('link')
+  await expect(listed.first()).toBeVisible()
+  while ((await more.count()) > 0) {
+    const before = await listed.count()
+    await more.click()
+    await expect.poll(() => listed.count()).toBeGreaterThan(before)
+  }
+  expect(await listed.count()).toBe(many)
+})
+
+test('a step of a journey is removed, and comes back, with the page as it was', async ({ page }) => {
+  await page.goto(`${app.origin}/results/journey`)
+  const steps = page.getByRole('list', { name: 'Steps' })
+  await steps.getByRole('button', { name: 'Basket', exact: true }).click()
+  const name = page.getByLabel('Name', { exact: true })
+  await name.fill('Basket or gift')
+  await page.getByRole('button', { name: 'Remove it' }).click()
+  await expect(steps.getByRole('button', { name: 'Move Basket' })).toHaveCount(0)
+  await expect(steps.getByRole('listitem')).toHaveCount(5)
+  await expect(heading(page)).toContainText('came to order')
+  await page.keyboard.press('u')
+  await expect(steps.getByRole('button', { name: 'Basket', exact: true })).toBeVisible()
+  await expect(heading(page)).toContainText('came to order')
+})
+
+test('an amount is read by anybody’s habit, shown as it is kept, or refused with words', async ({ page }) => {
+  await page.goto(`${app.origin}/weigh`)
+  const counting = page.getByRole('button', { name: /last click, 30 days/ })
+  await counting.click()
+  const target = page.getByLabel('Target cost per result')
+  await target.fill('12 or so')
+  await page.getByRole('button', { name: 'Count by these' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: '12 or so' })).toBeVisible()
+  await target.fill('1.250,00')
+  await target.blur()
+  await expect(target).toHaveValue('1250.00')
+  await page.getByRole('button', { name: 'Count by these' }).click()
+  await expect(heading(page)).toContainText('the line is 1,250.00')
+  await counting.click()
+  await expect(target).toHaveValue('1250.00')
+  await target.fill('')
+  await page.getByRole('button', { name: 'Count by these' }).click()
+  await expect(heading(page)).not.toContainText('1,250.00')
+})
+
+test('a few letters find any page, action, period, network, ad, order, link and rule', async ({ page }) => {
+  await page.goto(`${app.origin}/reconcile`)
+  const order = await page.request
+    .get(`${app.origin}/api/arrivals?kind=order`)
+    .then(async answer => (await answer.json()).arrivals[0].id as string)
+  for (const [typed, found] of [
+    ['hand-o', /Hand-off/],
+    ['import', /Import files/],
+    ['how results are counted', /Change how results are counted/],
+    ['7 days', /7 days/],
+    ['mothwire only', /Mothwire only/],
+    ['hands at the loom', /Hands at the loom/],
+    [order, new RegExp(`${order} order`)],
+    ['craft fair', /Banner at the craft fair saved link/],
+    ['booklet', /rule/],
+  ] as const) {
+    await page.getByRole('button', { name: /^Find/ }).click()
+    const text = page.getByPlaceholder(/^Page, action, period/)
+    await text.fill(typed)
+    await expect(page.getByRole('option', { name: found }).first()).toBeVisible()
+    await page.keyboard.press('Escape')
+    await expect(text).toBeHidden()
+  }
+})
