@@ -1,7 +1,9 @@
-// npm run mutate [-- FOLDER ...]: puts small faults into the code, one at a time, and says which no test sees.
+// npm run mutate [-- FOLDER ... [--part 1/4]]: puts small faults into the code, one at a time, and says which no
+// test sees. A part is every so manieth stretch of lines of each file: a sample, where the whole takes too long.
 import { spawnSync } from 'node:child_process'
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { parseArgs } from 'node:util'
 import { root } from './install.mjs'
 
 /** Folders that are held to a share of faults caught, each with the tests that speak for it. */
@@ -20,7 +22,35 @@ const folders = {
   collector: { code: 'src/collector', tests: ['src/collector'], least: 70 },
 }
 
-const asked = process.argv.slice(2)
+const {
+  values: { part = '1/1' },
+  positionals: asked,
+} = parseArgs({ allowPositionals: true, options: { part: { type: 'string' } } })
+const [which, of] = part.split('/').map(Number)
+if (!(which >= 1 && which <= of)) {
+  console.error(`--part ${part}: write it as 1/4.`)
+  process.exit(2)
+}
+const LINES = 10
+
+/** What is mutated of a folder: its files, or of each every so manieth stretch of lines. */
+function faultsIn(code) {
+  const files = readdirSync(join(root, code), { recursive: true })
+    .map(name => `${code}/${name}`)
+    .filter(
+      file =>
+        file.endsWith('.ts') && !/\.test\.ts$|\/(any\w*|main|sampleRecords|openings|causes)\.ts$/.test(file),
+    )
+  if (of === 1) return files
+  return files.flatMap(file => {
+    const lines = readFileSync(join(root, file), 'utf8').split('\n').length
+    const stretches = Array.from({ length: Math.ceil(lines / LINES) }, (_, i) => i * LINES + 1)
+    return stretches
+      .filter((_, i) => (i + which) % of === 0)
+      .map(first => `${file}:${first}-${Math.min(lines, first + LINES - 1)}`)
+  })
+}
+
 const unknown = asked.filter(name => !(name in folders))
 if (unknown.length > 0) {
   console.error(`There is no folder ${unknown.join(', ')}. Choose of ${Object.keys(folders).join(', ')}.`)
@@ -38,13 +68,8 @@ for (const name of asked.length > 0 ? asked : Object.keys(folders)) {
       testRunner: 'vitest',
       plugins: ['@stryker-mutator/vitest-runner'],
       vitest: { configFile: 'vitest.mutate.config.ts', related: false },
-      mutate: [
-        `${code}/**/*.ts`,
-        `!${code}/**/*.test.ts`,
-        `!${code}/any*.ts`,
-        `!${code}/{main,sampleRecords,openings,causes}.ts`,
-      ],
-      incremental: true,
+      mutate: faultsIn(code),
+      incremental: of === 1,
       incrementalFile: join(out, `${name}.incremental.json`),
       ignoreStatic: true,
       concurrency: 2,
@@ -71,7 +96,7 @@ for (const name of asked.length > 0 ? asked : Object.keys(folders)) {
   const share = (100 * caught) / counted
   short ||= share < least
   console.log(
-    `${name}: ${caught} of ${counted} faults caught, ${share.toFixed(1)} %; at least ${least} % are wanted.`,
+    `${name}${of === 1 ? '' : `, part ${part}`}: ${caught} of ${counted} faults caught, ${share.toFixed(1)} %; at least ${least} % are wanted.`,
   )
 }
 process.exitCode = short ? 1 : 0
