@@ -181,20 +181,23 @@ describe('the range of a row', () => {
         )
       : [],
   })
-  const parts = [
-    many('b', 60, s1, true),
-    many('t', 20, s1, false),
-    many('c', 20, null, true),
-    many('n', 60, null, false),
-    many('q', 10, { network: 'kelpie', campaign_id: 'k1', ad_id: 'ka' }, false),
-  ]
-  const { rows, totals, networks } = judged({
-    delivery: [delivery('2026-10-01', s1)],
-    clicks: parts.flatMap(p => p.clicks ?? []),
-    orders: parts.flatMap(p => p.orders ?? []),
-    claimRows: parts.flatMap(p => p.claimRows ?? []),
-  })
+  const judgedMarket = () => {
+    const parts = [
+      many('b', 60, s1, true),
+      many('t', 20, s1, false),
+      many('c', 20, null, true),
+      many('n', 60, null, false),
+      many('q', 10, { network: 'kelpie', campaign_id: 'k1', ad_id: 'ka' }, false),
+    ]
+    return judged({
+      delivery: [delivery('2026-10-01', s1)],
+      clicks: parts.flatMap(p => p.clicks ?? []),
+      orders: parts.flatMap(p => p.orders ?? []),
+      claimRows: parts.flatMap(p => p.claimRows ?? []),
+    })
+  }
   it('holds its estimate, and no fewer than are proven', () => {
+    const { rows, totals, networks } = judgedMarket()
     for (const row of [...rows, totals, ...networks]) {
       const estimated = row.sums.estimatedTenths / 10
       expect(row.low).toBeLessThanOrEqual(estimated)
@@ -203,6 +206,7 @@ describe('the range of a row', () => {
     }
   })
   it('is as wide as the doubt that its ads share, and their own', () => {
+    const { totals, networks } = judgedMarket()
     const norrfeed = networks.find(n => n.network === 'norrfeed')!
     // 80 proven, 20 claimed alone, and about 7 that nobody saw.
     expect(norrfeed.sums.provenCredit / 1e6).toBe(80)
@@ -217,6 +221,7 @@ describe('the range of a row', () => {
     expect(totals.high - totals.low).toBeGreaterThanOrEqual(norrfeed.high - norrfeed.low)
   })
   it('has the worth of estimated orders by the same parts', () => {
+    const { networks } = judgedMarket()
     const { sums } = networks.find(n => n.network === 'norrfeed')!
     expect(sums.estimatedValue / 10_000).toBeCloseTo(sums.estimatedTenths / 10, 0)
   })
