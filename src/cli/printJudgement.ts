@@ -17,7 +17,7 @@ const columns: [heading: string, width: number, cell: (row: ReportRow) => string
 const isBilled = ({ spend, impressions, clicks }: ReportRow) => spend > 0 || impressions > 0 || clicks > 0
 
 /** The judgement as a table for a terminal. */
-export function printJudgement(report: JudgementReport): void {
+export function printJudgement(report: Pick<JudgementReport, 'rows' | 'totals' | 'gap'>): void {
   const line = (cells: string[]) =>
     cells.map((text, i) => (i < 2 ? text.padEnd(columns[i]![1]) : text.padStart(columns[i]![1]))).join(' ')
   console.log(line(columns.map(c => c[0])))

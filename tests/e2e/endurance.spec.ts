@@ -23,6 +23,8 @@ test('an empty workspace teaches, and its first file gives the first figure', as
   }
   await page.goto(`${app.origin}/results`)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('say what else does')
+  // Nothing was heard, so that nothing can be as usual.
+  await expect(page.getByText('No signal has been heard for eight days yet')).toBeVisible()
   await page.goto(`${app.origin}/signals`)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('no rule says yet')
   const name = `${'Very long campaign name '.repeat(12)}& <b>bold</b>`
@@ -37,6 +39,9 @@ test('an empty workspace teaches, and its first file gives the first figure', as
   ).toBe(200)
   await page.goto(`${app.origin}/weigh`)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('40.00 EUR')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(
+    '1 has spent 40.00 and brought no order',
+  )
   await expect(page.getByRole('row', { name: /Very long campaign name/ })).toBeVisible()
   const judged = await (await page.request.get(`${app.origin}/api/judge?level=ad`)).json()
   expect(judged.rows[0]).toMatchObject({ id: 'a1', spend: 40, cost_per_result: { estimate: null } })

@@ -299,14 +299,21 @@ test.describe('two applications on one PostgreSQL', () => {
     expect(journals).toHaveLength(2)
     for (const app of apps) await expect.poll(() => status(app)).toBe('ok')
   })
-  test('go on when the server was killed and comes back', async () => {
+  test('go on when the server was killed and comes back', async ({ page }) => {
     server.stop('immediate')
     const [one] = apps as [Application]
     await expect.poll(() => status(one)).toBe('degraded')
     const answer = await fetch(`${one.origin}/api/orders`, { method: 'POST', body: '{}' })
     expect(answer.status).toBe(503)
+    // A page that cannot be made says so beside the stations, and can be tried again.
+    await page.goto(`${one.origin}/intake/routes`)
+    const heading = page.getByRole('heading', { level: 1 })
+    await expect(heading).toHaveText('This page could not be shown.')
+    await expect(page.getByRole('link', { name: 'Reconcile' })).toBeVisible()
     server.start()
     for (const app of apps) await expect.poll(() => status(app), { timeout: 20_000 }).toBe('ok')
+    await page.getByRole('button', { name: 'Try again' }).click()
+    await expect(heading).toContainText('lead clicks on')
   })
   test('keep the newer of two messages about one order, whichever is stored last', async () => {
     const [secret] = await query(`select value from secrets where name = 'orders_webhook'`)
