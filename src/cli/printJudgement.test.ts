@@ -30,7 +30,7 @@ function printed(totals: ReportRow, ...rows: ReportRow[]) {
       orders_value: 300,
       claims_value: 200,
       matched: 1,
-      causes: [{ cause: 'not_seen', side: 'order', count: 2, value: 120.5 }],
+      causes: [{ cause: 'not_seen', count: 2, value: 120.5 }],
     },
   })
   return log.mock.calls.flatMap(([text]) => String(text).split('\n'))
