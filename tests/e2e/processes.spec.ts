@@ -313,7 +313,7 @@ test.describe('two applications on one PostgreSQL', () => {
     server.start()
     for (const app of apps) await expect.poll(() => status(app), { timeout: 20_000 }).toBe('ok')
     await page.getByRole('button', { name: 'Try again' }).click()
-    await expect(heading).toContainText('lead clicks on')
+    await expect(heading).toContainText('leads clicks on')
   })
   test('keep the newer of two messages about one order, whichever is stored last', async () => {
     const [secret] = await query(`select value from secrets where name = 'orders_webhook'`)
