@@ -14,6 +14,8 @@ const sample = {
   ad_set: { id: 'ns1', name: 'Weavers' },
   ad: { id: 'na1', name: 'Oak & wool' },
 }
+/** The same, whose names nothing is found of. */
+const clean = { ...sample, ad: { id: 'na1', name: 'Oak and wool' } }
 const source = { utm_source: 'norrfeed', utm_campaign: '{campaign.name}' }
 const link = (input: Partial<LinkInput>) =>
   assembleLink({
@@ -111,6 +113,18 @@ describe('assembling an address', () => {
       ),
     )
   })
+  it.each([
+    ['a text', { placement: 'feed' }, 'placement', 'feed'],
+    ['a number', { 'sub.2': 7 }, 'sub.2', '7'],
+    ['a part of an entity', { ad: { id: 'a1', name: 'Oak' } }, 'ad.name', 'Oak'],
+    ['an entity as a whole', { ad: { id: 'a1' } }, 'ad', ''],
+    ['a part that it lacks', { ad: { id: 'a1' } }, 'ad.name', ''],
+    ['a part of a text', { ad: 'a1' }, 'ad.name', ''],
+    ['a part of nothing', { ad: null }, 'ad.name', ''],
+    ['what nobody said', {}, 'keyword', ''],
+  ])('samples %s', (_, values, token, sampled) => {
+    expect(sampleValue(values as never, token)).toBe(sampled)
+  })
   it('resolves a resolved plan to itself', () => {
     fc.assert(
       fc.property(anyProfile.chain(planFor), parameters => {
@@ -156,42 +170,249 @@ describe('assembling an address', () => {
 })
 
 describe('findings', () => {
-  const long = 'x'.repeat(3000)
-  /** One slip for each finding. */
-  const slips: Partial<Record<LinkFinding['code'], Partial<LinkInput>>> = {
-    not_an_address: { destination: 'tarnbrook kits' },
-    second_question_mark: { destination: 'https://tarnbrook.example/kits?a=1?b=2' },
-    parameters_after_fragment: { destination: 'https://tarnbrook.example/kits#looms?b=2' },
-    parameters_without_question_mark: { destination: 'https://tarnbrook.example/kits&a=1' },
-    duplicate_key: { destination: 'https://tarnbrook.example/kits?utm_source=old' },
-    unknown_token: { profile: profile('kelpie'), plan: { account: { ...source, x: '{ad.name}' } } },
-    foreign_dialect: { plan: { account: { ...source, x: '<post_id>' } } },
-    misspelled_token: { plan: { account: { ...source, x: '[[ad_titel]]' } } },
-    empty_on_test: {
-      profile: profile('kelpie'),
-      plan: { account: { utm_source: 'kelpie', utm_term: '{keyword}' } },
-    },
-    id_where_name_exists: { plan: { account: { utm_source: 'norrfeed', utm_campaign: '{campaign.id}' } } },
-    token_in_nested_address: {
-      plan: { account: { ...source, next: 'https://tarnbrook.example/?a={ad.id}' } },
-    },
-    too_many_sub_ids: { subIds: ['a'] },
-    not_https: { destination: 'http://tarnbrook.example/kits' },
-    host_not_listed: { hosts: ['corvane.example'] },
-    too_long: { plan: { account: { ...source, x: long } } },
-    missing_source: { plan: { account: { utm_campaign: 'x' } } },
-    missing_campaign: { plan: { account: { utm_source: 'x' } } },
-    mixed_case: { plan: { account: { utm_source: 'Norrfeed', utm_campaign: 'x' } } },
-    personal_data: { plan: { account: { ...source, who: 'ines@tarnbrook.example' } } },
-    edit_causes_review: { plan: { account: source, ad: { x: '1' } } },
-    default_name: { sample: { ...sample, campaign: { id: '1', name: 'New campaign' } } },
-    reserved_character_in_name: { sample },
-  }
-  it.each(Object.entries(slips))('%s', (code, input) => {
-    expect(codes(input)).toContain(code)
+  const kits = 'https://tarnbrook.example/kits'
+  const inParameter = (key: string) => ({ part: 'parameter', key, level: 'account' }) as const
+  const also = (parameters: Record<string, string>): Partial<LinkInput> => ({
+    plan: { account: { ...source, ...parameters } },
+  })
+  const destination = { part: 'destination' } as const
+  /** A slip, and all that is found of it; the sample's names have none. */
+  const slips: [what: string, Partial<LinkInput>, ...found: LinkFinding[]][] = [
+    [
+      'no address',
+      { destination: 'tarnbrook kits' },
+      { code: 'not_an_address', severity: 'error', at: destination, text: 'tarnbrook kits' },
+    ],
+    [
+      'a second question mark',
+      { destination: `${kits}?a=1?b=2` },
+      { code: 'second_question_mark', severity: 'warning', at: destination },
+    ],
+    [
+      'parameters behind the fragment',
+      { destination: `${kits}#looms?b=2` },
+      { code: 'parameters_after_fragment', severity: 'warning', at: destination },
+    ],
+    [
+      'parameters without a question mark',
+      { destination: `${kits}&a=1` },
+      { code: 'parameters_without_question_mark', severity: 'warning', at: destination },
+    ],
+    [
+      'a key that the plan has too',
+      { destination: `${kits}?utm_source=old` },
+      {
+        code: 'duplicate_key',
+        severity: 'warning',
+        at: { part: 'parameter', key: 'utm_source' },
+        key: 'utm_source',
+        kept: 'norrfeed',
+        dropped: 'old',
+      },
+    ],
+    [
+      'a token that the network lacks, with what can stand for it',
+      { profile: profile('kelpie'), plan: { account: { ...source, utm_campaign: 'x', x: '{ad.name}' } } },
+      { code: 'unknown_token', severity: 'error', at: inParameter('x'), token: 'ad.name', instead: 'ad.id' },
+    ],
+    [
+      'a token that nobody has',
+      also({ x: '{ad.colour}' }),
+      { code: 'unknown_token', severity: 'error', at: inParameter('x'), token: 'ad.colour', instead: null },
+    ],
+    [
+      'another network’s token',
+      also({ x: '<post_id>' }),
+      {
+        code: 'foreign_dialect',
+        severity: 'error',
+        at: inParameter('x'),
+        text: '<post_id>',
+        profile: 'mothwire',
+      },
+    ],
+    [
+      'a token with letters changed',
+      also({ x: '[[ad_titel]]' }),
+      {
+        code: 'misspelled_token',
+        severity: 'error',
+        at: inParameter('x'),
+        text: '[[ad_titel]]',
+        token: 'ad.name',
+      },
+    ],
+    [
+      'a token that is empty on a test',
+      { profile: profile('kelpie'), plan: { account: { utm_source: 'kelpie', utm_campaign: '{keyword}' } } },
+      { code: 'empty_on_test', severity: 'hint', at: inParameter('utm_campaign'), token: 'keyword' },
+    ],
+    [
+      'an ID where the name could stand',
+      { plan: { account: { utm_source: 'norrfeed', utm_campaign: '{campaign.id}' } } },
+      {
+        code: 'id_where_name_exists',
+        severity: 'hint',
+        at: inParameter('utm_campaign'),
+        token: 'campaign.id',
+        name: 'campaign.name',
+      },
+    ],
+    [
+      'a token within an address within the plan',
+      also({ next: 'https://tarnbrook.example/?a={ad.name}' }),
+      { code: 'token_in_nested_address', severity: 'warning', at: inParameter('next'), token: 'ad.name' },
+    ],
+    [
+      'a token within an address within the address',
+      { destination: `${kits}?next=https://a.example/?b=[[ad_title]]` },
+      {
+        code: 'token_in_nested_address',
+        severity: 'warning',
+        at: { part: 'parameter', key: 'next' },
+        token: 'ad.name',
+      },
+    ],
+    [
+      'a sub-ID where there are none',
+      { subIds: ['a'] },
+      { code: 'too_many_sub_ids', severity: 'error', at: { part: 'sub_id', index: 0 }, limit: 0, given: 1 },
+    ],
+    [
+      'more sub-IDs than there are, one of them with a token that nobody has',
+      {
+        profile: profile('corvane'),
+        plan: { account: { utm_source: 'x', utm_campaign: 'y' } },
+        subIds: ['{nope}', 'b', 'c', 'd', 'e', 'f', 'g'],
+      },
+      {
+        code: 'unknown_token',
+        severity: 'error',
+        at: { part: 'sub_id', index: 0 },
+        token: 'nope',
+        instead: null,
+      },
+      { code: 'too_many_sub_ids', severity: 'error', at: { part: 'sub_id', index: 6 }, limit: 6, given: 7 },
+    ],
+    [
+      'no https',
+      { destination: 'http://tarnbrook.example/kits' },
+      { code: 'not_https', severity: 'warning', at: destination },
+    ],
+    ['no https on this machine', { destination: 'http://localhost/kits' }],
+    ['no https at a name of this machine', { destination: 'http://shop.localhost/kits' }],
+    ['no https at its number', { destination: 'http://127.0.0.1:4620/kits' }],
+    ['no https at its longer number', { destination: 'http://[::1]/kits' }],
+    [
+      'no https where a name only ends like one of this machine',
+      { destination: 'http://notlocalhost/kits' },
+      { code: 'not_https', severity: 'warning', at: destination },
+    ],
+    [
+      'no https where a name only begins like it',
+      { destination: 'http://localhost.example/kits' },
+      { code: 'not_https', severity: 'warning', at: destination },
+    ],
+    [
+      'a host that nobody listed',
+      { hosts: ['corvane.example'] },
+      { code: 'host_not_listed', severity: 'error', at: destination, host: 'tarnbrook.example' },
+    ],
+    ['a host that is listed in other letters', { hosts: ['Tarnbrook.Example'] }],
+    [
+      'more than the network takes',
+      also({ x: 'x'.repeat(3000) }),
+      { code: 'too_long', severity: 'error', at: { part: 'address' }, length: 3085, limit: 2048 },
+    ],
+    [
+      'no source',
+      { plan: { account: { utm_campaign: 'x' } } },
+      { code: 'missing_source', severity: 'warning', at: { part: 'address' }, key: 'utm_source' },
+    ],
+    [
+      'no campaign',
+      { plan: { account: { utm_source: 'x' } } },
+      { code: 'missing_campaign', severity: 'warning', at: { part: 'address' }, key: 'utm_campaign' },
+    ],
+    [
+      'either of them in the address itself',
+      { destination: `${kits}?utm_source=a&UTM_CAMPAIGN=b`, plan: {} },
+    ],
+    [
+      'capitals in a value',
+      { plan: { account: { utm_source: 'Norrfeed', utm_campaign: 'x' } } },
+      { code: 'mixed_case', severity: 'hint', at: inParameter('utm_source'), value: 'Norrfeed' },
+    ],
+    [
+      'capitals in a key',
+      { plan: { account: { UTM_source: 'norrfeed', utm_campaign: 'x' } } },
+      { code: 'mixed_case', severity: 'hint', at: inParameter('UTM_source'), value: 'UTM_source' },
+    ],
+    [
+      'an e-mail address in the plan',
+      also({ who: 'ines@tarnbrook.example' }),
+      { code: 'personal_data', severity: 'error', at: inParameter('who'), kind: 'email' },
+    ],
+    [
+      'a telephone number in the plan',
+      also({ who: '+351 912 345 678' }),
+      { code: 'personal_data', severity: 'error', at: inParameter('who'), kind: 'phone' },
+    ],
+    [
+      'an e-mail address in the address',
+      { destination: `${kits}?who=ines@tarnbrook.example` },
+      { code: 'personal_data', severity: 'error', at: { part: 'parameter', key: 'who' }, kind: 'email' },
+    ],
+    [
+      'a change where ads are reviewed',
+      { plan: { account: source, ad: { x: '1' } } },
+      {
+        code: 'edit_causes_review',
+        severity: 'hint',
+        at: { part: 'level', level: 'ad' },
+        level: 'ad',
+        instead: 'ad_set',
+      },
+    ],
+    [
+      'a name that nobody gave',
+      { sample: { ...clean, campaign: { id: '1', name: 'New campaign' } } },
+      {
+        code: 'default_name',
+        severity: 'warning',
+        at: { part: 'name', level: 'campaign', id: '1' },
+        name: 'New campaign',
+      },
+    ],
+    [
+      'a mark of addresses in a name',
+      { sample },
+      {
+        code: 'reserved_character_in_name',
+        severity: 'hint',
+        at: { part: 'name', level: 'ad', id: 'na1' },
+        name: 'Oak & wool',
+        characters: '&',
+      },
+    ],
+  ]
+  it.each(slips)('%s', (_, input, ...found) => {
+    expect(link({ sample: clean, ...input }).findings).toEqual(found)
+  })
+  it('leave nothing of what is no address but the plan', () => {
+    expect(link({ destination: 'tarnbrook kits' })).toMatchObject({
+      fields: { destination: '', parameters: '' },
+      address: '',
+      preview: '',
+      origin: { utm_source: 'account', utm_campaign: 'account' },
+      parameters: [
+        { key: 'utm_source', written: 'norrfeed', resolved: 'norrfeed' },
+        { key: 'utm_campaign', written: '[[campaign_title]]', resolved: 'Autumn kits' },
+      ],
+    })
   })
   it('finds nothing on a clean link', () => {
-    expect(codes({ sample: { ...sample, ad: { id: 'na1', name: 'Oak and wool' } } })).toEqual([])
+    expect(codes({ sample: clean })).toEqual([])
   })
   it('mends a second question mark and parameters behind the fragment', () => {
     expect(link({ destination: 'https://tarnbrook.example/kits?a=1?b=2#top&c=3', plan: {} }).address).toBe(

@@ -36,7 +36,7 @@ export const namingRuleSchema = z
     for (const [i, part] of parts.entries()) {
       if (parts.findIndex(p => p.name.toLowerCase() === part.name.toLowerCase()) < i)
         ctx.addIssue({ code: 'custom', path: ['parts', i, 'name'], message: 'another part has this name' })
-      if (part.values.some(v => v.includes(separator)))
+      if (separator !== '' && part.values.some(v => v.includes(separator)))
         ctx.addIssue({
           code: 'custom',
           path: ['parts', i, 'values'],
