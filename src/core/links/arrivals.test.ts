@@ -72,6 +72,57 @@ describe('what arrived of the plan', () => {
   })
 })
 
+describe('the values that arrived', () => {
+  it('stand by how they arrived, then by how often, each with the ad that it came from last', () => {
+    const spots = ['feed', '', 'story', 'feed', '[[spot]]', '', 'story', 'feed'].map((spot, i) =>
+      click(`a${i}`, `utm_source=norrfeed&spot=${spot}`),
+    )
+    const { clicks, parameters } = read(...spots, click('a9', 'utm_source=norrfeed'))
+    expect(clicks).toBe(9)
+    expect(parameters.find(p => p.key === 'spot')).toEqual({
+      network: 'norrfeed',
+      key: 'spot',
+      token: 'placement',
+      counts: { resolved: 5, unresolved: 1, empty: 2, unknown: 0, missing: 1 },
+      values: [
+        { as: 'resolved', value: 'feed', count: 3, ad: 'a7', level: 'account', names: null },
+        { as: 'resolved', value: 'story', count: 2, ad: 'a6', level: 'account', names: null },
+        { as: 'unresolved', value: '[[spot]]', count: 1, ad: 'a4', level: 'account', names: null },
+        { as: 'empty', value: '', count: 2, ad: 'a5', level: 'account', names: null },
+        { as: 'missing', value: '', count: 1, ad: 'a9', level: 'account', names: null },
+      ],
+    })
+  })
+  it('are read with the text that stands about a token', () => {
+    const plan: Record<string, string> = { where: 'at-{placement}-end' }
+    const framed = (value: string) =>
+      readArrivals(
+        [click('a1', `where=${value}`)],
+        {
+          profiles: shippedProfiles,
+          ownOf: ({ level }) => (level === 'account' ? plan : {}),
+          find: () => null,
+        },
+        0,
+      ).parameters[0]!.values[0]!.as
+    expect(['at-feed-end', 'at-feed', 'feed-end', 'at--end', '', 'feed'].map(framed)).toEqual([
+      'resolved',
+      'unknown',
+      'unknown',
+      'empty',
+      'empty',
+      'unknown',
+    ])
+  })
+  it('of networks that nobody knows are passed over', () => {
+    expect(read({ ...click('a1', 'utm_source=x'), network: 'nobody' })).toEqual({
+      clicks: 0,
+      parameters: [],
+      ads: new Map(),
+    })
+  })
+})
+
 describe('the state of each ad', () => {
   const ad = (
     id: string,

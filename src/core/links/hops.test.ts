@@ -60,4 +60,11 @@ describe('what becomes of parameters from hop to hop', () => {
     expect(fates(`${page}?a=1&b=2`, `${page}?a=1&a=9&b=3`)).toEqual({ a: 'doubled', b: 'changed' })
     expect(fates(`${page}?a=1&a=2`, `${page}?a=1&a=2`)).toEqual({ a: 'kept' })
   })
+  it('is said with the values before and after, as they are meant', () => {
+    expect(compareHops(`${page}?a=%C3%A9&b=2&b=3`, `${page}?b=4&c=5+6`)).toEqual([
+      { key: 'a', fate: 'lost', before: 'é', after: null },
+      { key: 'b', fate: 'changed', before: '2', after: '4' },
+      { key: 'c', fate: 'added', before: null, after: '5 6' },
+    ])
+  })
 })

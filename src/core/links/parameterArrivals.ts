@@ -175,20 +175,17 @@ export function readArrivals(
         })
     }
   }
-  const rank = (as: ArrivedAs) => arrivedAs.indexOf(as)
   return {
     clicks: count,
     ads,
     parameters: [...parameters.values()].map(({ byValue, ...parameter }) => ({
       ...parameter,
-      values: arrivedAs
-        .flatMap(as =>
-          [...byValue.values()]
-            .filter(v => v.as === as)
-            .sort((a, b) => b.count - a.count)
-            .slice(0, MOST_VALUES),
-        )
-        .sort((a, b) => rank(a.as) - rank(b.as) || b.count - a.count),
+      values: arrivedAs.flatMap(as =>
+        [...byValue.values()]
+          .filter(v => v.as === as)
+          .sort((a, b) => b.count - a.count)
+          .slice(0, MOST_VALUES),
+      ),
     })),
   }
 }
