@@ -56,39 +56,9 @@ const event = (id: string, ago: number, more: object = {}) => ({
   page: 'https://tarnbrook.example/thanks',
   ...more,
 })
-/** Of each network what it is to hear, by event ID. */
-async function queued(id: string) {
-  const rows = (await latestRelays(database, 'w', 10_000)).filter(r => r.event_id === id)
-  return Object.fromEntries(rows.map(r => [r.network, r.state]).sort())
-}
-const factsOf = async (of: string, id: string) =>
-  (await latestRelays(database, 'w', 10_000)).find(r => r.event_id === id && r.network === of)!.facts
-
-beforeAll(async () => {
-  ;({ database, stop } = await openTestDatabase())
-  for (const profile of networks) await saveProfile(database, 'w', profile)
-  const definition = { currency: 'EUR', count: 'every' }
-  for (const own of [
-    { ...definition, id: 'booklet', name: 'Booklet', kind: 'lead', value: { by: 'fixed', amount: 300 } },
-    { ...definition, id: 'order', name: 'Order', kind: 'order', value: { by: 'event' } },
-  ])
-    await saveDefinition(database, 'w', resultSchema.parse(own))
-  for (const { id } of networks)
-    if (id !== 'unslotted')
-      for (const result of ['booklet', 'order']) await saveSlot(database, 'w', id, result, `${id}-${result}`)
+/** Everything arrives, and is queued, twice. */
+async function arrive() {
   const workspace = (await findWorkspace(database, 'w'))!
-  await importFile(
-    database,
-    workspace,
-    'clicks',
-    `click_id,clicked_at,network,network_click_id\n${networks.map(({ id }) => `k-${id},${instant(600_000)},${id},n-${id}`).join('\n')}\nk-bare,${instant(600_000)},all,\n`,
-  )
-  await startTest(database, {
-    workspace: 'w',
-    token: 'test1',
-    address: 'https://tarnbrook.example/',
-    started_at: new Date(NOW),
-  })
   await storeArrivals(database, [
     event('event-of-all', 60_000, { click: 'k-all' }),
     event('event-before', 10 * 60_000, { click: 'k-late' }),
@@ -118,41 +88,62 @@ beforeAll(async () => {
     ].join('\n')}\n`,
   )
   for (let i = 0; i < 2; i++) await queueArrived(database, 'w', NOW)
+  return latestRelays(database, 'w', 10_000)
+}
+
+beforeAll(async () => {
+  ;({ database, stop } = await openTestDatabase())
+  for (const profile of networks) await saveProfile(database, 'w', profile)
+  const definition = { currency: 'EUR', count: 'every' }
+  for (const own of [
+    { ...definition, id: 'booklet', name: 'Booklet', kind: 'lead', value: { by: 'fixed', amount: 300 } },
+    { ...definition, id: 'order', name: 'Order', kind: 'order', value: { by: 'event' } },
+  ])
+    await saveDefinition(database, 'w', resultSchema.parse(own))
+  for (const { id } of networks)
+    if (id !== 'unslotted')
+      for (const result of ['booklet', 'order']) await saveSlot(database, 'w', id, result, `${id}-${result}`)
+  const workspace = (await findWorkspace(database, 'w'))!
+  await importFile(
+    database,
+    workspace,
+    'clicks',
+    `click_id,clicked_at,network,network_click_id\n${networks.map(({ id }) => `k-${id},${instant(600_000)},${id},n-${id}`).join('\n')}\nk-bare,${instant(600_000)},all,\n`,
+  )
+  await startTest(database, {
+    workspace: 'w',
+    token: 'test1',
+    address: 'https://tarnbrook.example/',
+    started_at: new Date(NOW),
+  })
 })
 afterAll(() => stop())
 
 const others = { anybody: 'waiting', late: 'no_click', untested: 'no_click' }
 describe('what networks are to hear', () => {
-  it.each([
-    ['event-of-all', 'with a click of one network', { ...others, all: 'waiting' }],
-    [
-      'event-before',
-      'before a network was to be told',
-      { all: 'no_click', anybody: 'waiting', untested: 'no_click' },
-    ],
-    ['event-bare', 'whose click has no ID of the network', { ...others, all: 'no_click' }],
-    ['event-by-site', 'that the site’s own code tells as well', { ...others, all: 'no_click' }],
-    ['booklet.T1', 'that both tell by its transaction', { ...others, all: 'no_click', 'by-site': 'waiting' }],
-    ['event-nameless', 'that no rule told', {}],
-    ['event-of-a-program', 'of a program', {}],
-    ['event-unknown', 'of no result', {}],
-    [
-      'event-tested',
-      'in a live test',
-      { all: 'waiting', anybody: 'waiting', late: 'waiting', untested: 'held_back' },
-    ],
-    ['event-tested-no-rule', 'in a live test that no rule told', {}],
-    ['order.paid', 'the shop', { ...others, all: 'waiting', 'by-site': 'no_click' }],
-    ['order.part', 'refunded in part', { ...others, all: 'waiting', 'by-site': 'no_click' }],
-    ['order.gone', 'cancelled', {}],
-    ['order.back', 'refunded', {}],
-    ['order.trial', 'a test order', {}],
-    ['order.old', 'of a week ago', {}],
-  ])('of %s, %s', async (id, _, states) => {
-    expect(await queued(id)).toEqual(states)
-  })
-  it('is told by the network’s own name, with what it is worth', async () => {
-    expect(await factsOf('all', 'event-of-all')).toEqual({
+  it('is of each event and order what is theirs, once, with what it is worth', async () => {
+    const relays = await arrive()
+    const states: Record<string, Record<string, string>> = {}
+    for (const { event_id, network, state } of relays)
+      states[event_id] = { ...states[event_id], [network]: state }
+    // Nothing is told of what no rule told, of programs, of no result, of tests without a rule, of orders
+    // that do not count, or of a week ago.
+    expect(states).toEqual({
+      'event-of-all': { ...others, all: 'waiting' },
+      // One network was to be told of nothing so early; the site's own code tells another.
+      'event-before': { all: 'no_click', anybody: 'waiting', untested: 'no_click' },
+      // The click has no ID of the network.
+      'event-bare': { ...others, all: 'no_click' },
+      'event-by-site': { ...others, all: 'no_click' },
+      // By a transaction both tell the same.
+      'booklet.T1': { ...others, all: 'no_click', 'by-site': 'waiting' },
+      'event-valued': { ...others, all: 'waiting' },
+      'event-tested': { all: 'waiting', anybody: 'waiting', late: 'waiting', untested: 'held_back' },
+      'order.paid': { ...others, all: 'waiting', 'by-site': 'no_click' },
+      'order.part': { ...others, all: 'waiting', 'by-site': 'no_click' },
+    })
+    const factsOf = (of: string, id: string) => relays.find(r => r.event_id === id && r.network === of)!.facts
+    expect(factsOf('all', 'event-of-all')).toEqual({
       event: 'all-booklet',
       event_id: 'event-of-all',
       transaction: '',
@@ -165,10 +156,10 @@ describe('what networks are to hear', () => {
       at_seconds: String(Math.floor((NOW - 60_000) / 1000)),
       test: '',
     })
-    expect(await factsOf('all', 'event-valued')).toMatchObject({ value: '7.50', currency: 'USD' })
-    expect(await factsOf('anybody', 'event-of-all')).toMatchObject({ click_id: '', event: 'anybody-booklet' })
-    expect(await factsOf('all', 'event-tested')).toMatchObject({ test: 'yes' })
-    expect(await factsOf('all', 'order.paid')).toMatchObject({
+    expect(factsOf('all', 'event-valued')).toMatchObject({ value: '7.50', currency: 'USD' })
+    expect(factsOf('anybody', 'event-of-all')).toMatchObject({ click_id: '', event: 'anybody-booklet' })
+    expect(factsOf('all', 'event-tested')).toMatchObject({ test: 'yes' })
+    expect(factsOf('all', 'order.paid')).toMatchObject({
       event: 'all-order',
       transaction: 'paid',
       value: '40.00',

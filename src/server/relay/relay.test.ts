@@ -16,16 +16,16 @@ import { storeArrivals } from '../drain/storeArrivals'
 import { importFile } from '../import/importFile'
 import { describeNetworks, keepNetwork } from '../signals/networks'
 import { queueArrived } from './queue'
-import { secondsToWait, sendDue } from './send'
+import { relayOnce, secondsToWait, sendDue } from './send'
 
 let database: Database
 let stop: () => Promise<void>
-const heard: { body: string; key: string | undefined }[] = []
+const heard: { body: string; key: string | undefined; url: string | undefined }[] = []
 let answers: (number | { status: number; after: string })[] = []
 const network = createServer(async (request: IncomingMessage, response) => {
   let body = ''
   for await (const chunk of request) body += chunk
-  heard.push({ body, key: request.headers['x-key'] as string | undefined })
+  heard.push({ body, key: request.headers['x-key'] as string | undefined, url: request.url })
   const given = answers.shift() ?? 200
   const { status, after } = typeof given === 'number' ? { status: given, after: null } : given
   response.writeHead(status, after ? { 'retry-after': after } : {}).end('{"outcome":"claimed"}')
@@ -213,6 +213,69 @@ describe('the relay', () => {
     await order('R7', 'k1')
     const again = await database.execute(`select status from orders where order_id = 'R7'`)
     expect(again.rows).toEqual([{ status: 'test' }])
+  })
+  it('sends all that is due, and looks for more only once more has arrived', async () => {
+    const ids = Array.from({ length: 45 }, (_, i) => `M${i}`)
+    await storeArrivals(
+      database,
+      ids.map(id => event(`event-${id}`, id, 'k1')),
+    )
+    const first = await relayOnce(database, 'main', '')
+    expect(heard.map(h => JSON.parse(h.body).id).sort()).toEqual(ids.map(id => `order.${id}`).sort())
+    expect(first.pause).toBeGreaterThanOrEqual(500)
+    const again = await relayOnce(database, 'main', first.seen)
+    expect([again.seen, again.pause, heard.length]).toEqual([first.seen, 500, 45])
+    await storeArrivals(database, [event('event-m-more', 'M-more', 'k1')])
+    const more = await relayOnce(database, 'main', again.seen)
+    expect(more.seen).not.toBe(again.seen)
+    expect(heard).toHaveLength(46)
+  })
+  it.each([
+    ['S1', 'https://nobody.invalid/e', 'nobody.invalid cannot be found.'],
+    ['S2', 'http://whyfold.localhost:1/e', 'whyfold.localhost:1: connect ECONNREFUSED'],
+    ['S3', null, 'The network has no outgoing request any more.'],
+  ])('says why nothing could be sent: %s to %s', async (transaction, address, said) => {
+    const whyfold = (await listProfiles(database, 'main')).find(p => p.id === 'whyfold')!
+    await storeArrivals(database, [event(`event-${transaction}`, transaction, 'k1')])
+    await queueArrived(database, 'main', Date.now())
+    await saveProfile(database, 'main', {
+      ...whyfold,
+      outgoing: address === null ? undefined : { ...whyfold.outgoing!, address },
+    })
+    const { PRACTICE_PORT } = process.env
+    process.env.PRACTICE_PORT = '1'
+    await sendDue(database)
+    Object.assign(process.env, { PRACTICE_PORT })
+    await saveProfile(database, 'main', whyfold)
+    const told = (await stateOf(transaction))!
+    expect(told).toMatchObject({
+      state: 'waiting',
+      tries: [{ status: null, said: expect.stringContaining(said) }],
+    })
+  })
+  it.each([
+    [200, 'taken'],
+    [204, 'taken'],
+    [302, 'refused'],
+    [400, 'refused'],
+    [408, 'waiting'],
+    [425, 'waiting'],
+    [429, 'waiting'],
+    [500, 'waiting'],
+  ])('takes %i for %s, and asks for the whole address', async (status, state) => {
+    const whyfold = (await listProfiles(database, 'main')).find(p => p.id === 'whyfold')!
+    const outgoing = { ...whyfold.outgoing!, address: `${whyfold.outgoing!.address}?of={event}` }
+    await saveProfile(database, 'main', { ...whyfold, outgoing })
+    await storeArrivals(database, [event(`event-a${status}`, `A${status}`, 'k1')])
+    await queueArrived(database, 'main', Date.now())
+    answers = [status]
+    await sendDue(database)
+    await saveProfile(database, 'main', whyfold)
+    expect(heard.map(h => h.url)).toEqual(['/e?of=bought'])
+    expect(await stateOf(`A${status}`)).toMatchObject({
+      state,
+      tries: [{ status, said: status === 204 ? '' : '{"outcome":"claimed"}' }],
+    })
   })
   it('shows its secret nowhere', async () => {
     const shown = JSON.stringify([

@@ -104,20 +104,34 @@ export function secondsToWait(header: string | undefined, now: number): number |
 
 const IDLE_MS = 500
 
+/**
+ * Queues what has arrived, where anything has, and sends all that is due.
+ *
+ * @param seen the mark of what had arrived the last time
+ * @returns the mark now, and how long to wait before the next time, in ms
+ */
+export async function relayOnce(
+  database: Database,
+  workspace: string,
+  seen: string,
+): Promise<{ seen: string; pause: number }> {
+  const mark = await relayMark(database)
+  const began = Date.now()
+  if (mark !== seen) await queueArrived(database, workspace, began)
+  // After much has arrived others come first: at most a fifth of the database's time is the relay's.
+  const pause = Math.max(IDLE_MS, 4 * (Date.now() - began))
+  while ((await sendDue(database)) === AT_ONCE);
+  return { seen: mark, pause }
+}
+
 /** Queues and sends for as long as the process lives. A failure is said once and tried again. */
 export async function relayForever(database: Database): Promise<never> {
   let seen = ''
   for (;;) {
     let pause = IDLE_MS
     try {
-      const mark = await relayMark(database)
-      const began = Date.now()
-      if (mark !== seen) await queueArrived(database, WORKSPACE, began)
-      seen = mark
-      // After much has arrived others come first: at most a fifth of the database's time is the relay's.
-      pause = Math.max(IDLE_MS, 4 * (Date.now() - began))
+      ;({ seen, pause } = await relayOnce(database, WORKSPACE, seen))
       noteSuccess('relay')
-      while ((await sendDue(database)) === AT_ONCE);
     } catch (error) {
       pause = 2000
       noteFailure('relay', 'The relay failed; it is tried again.', error, Date.now())
