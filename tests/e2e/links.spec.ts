@@ -207,9 +207,13 @@ test('parameters are put in another order by keyboard and by mouse, and the addr
   await expect(page.getByText('was moved over droppable area utm_source')).toBeAttached()
   await medium.press('Space')
   await expect(address).toContainText('?utm_medium=paid-social&utm_source=mothwire&')
-  await page
-    .getByRole('button', { name: 'Move utm_content' })
-    .dragTo(page.getByRole('button', { name: 'Move utm_medium' }), { steps: 8 })
+  const to = page.getByRole('button', { name: 'Move utm_medium' })
+  await page.getByRole('button', { name: 'Move utm_content' }).hover()
+  const target = (await to.boundingBox())!
+  await page.mouse.down()
+  await page.mouse.move(target.x + target.width / 2, target.y + target.height / 2, { steps: 8 })
+  await expect(page.getByText('utm_content was moved over droppable area utm_medium')).toBeAttached()
+  await page.mouse.up()
   await expect(address).toContainText('?utm_content=')
   await page.keyboard.press('u')
   await page.keyboard.press('u')
