@@ -5,7 +5,7 @@ import { bundle } from './bundle.mjs'
 import { ensurePackages, root } from './install.mjs'
 
 const [program, ...rest] = process.argv.slice(2)
-ensurePackages(program === 'bench' || program === 'soak' ? 'all' : 'production')
+ensurePackages(['bench', 'accuracy', 'soak'].includes(program) ? 'all' : 'production')
 await bundle(root)
 const file = join(root, 'dist', `${program}.mjs`)
 process.argv = [process.argv[0], file, ...rest]

@@ -12,6 +12,7 @@ const entries = {
   worker: 'src/server/compute/worker.ts',
   import: 'src/server/import/worker.ts',
   bench: 'bench/main.ts',
+  accuracy: 'bench/accuracy/main.ts',
   bare: 'bench/bare.ts',
   soak: 'bench/soak.ts',
   reporting: 'bench/reporting.ts',

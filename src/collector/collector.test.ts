@@ -5,7 +5,7 @@ import { type AddressInfo, connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { listSegments } from '@/formats/journalFolder'
 import { Journal } from './journal'
 import { createCollector } from './server'
@@ -68,13 +68,13 @@ let origin: string
 const get = (path: string, headers: Record<string, string> = {}) =>
   fetch(origin + path, { redirect: 'manual', headers })
 
-beforeAll(async () => {
+beforeEach(async () => {
   publish(routing('https://tarnbrook.example/kits?lang=pt#looms'))
   collector = createCollector(folder)
   await new Promise<void>(done => collector.server.listen(0, '127.0.0.1', done))
   origin = `http://127.0.0.1:${(collector.server.address() as AddressInfo).port}`
 })
-afterAll(() => collector.close())
+afterEach(() => collector.close())
 
 describe.each([
   ['a click', '/c/kits', {}, 302],
@@ -380,21 +380,47 @@ it('tells a browser to come by TLS alone, and to send its cookies so, behind a p
 })
 
 it('tells what it did in the OpenMetrics text format', async () => {
+  for (let i = 0; i < 3; i++) await get(`/c/kits?n=${i}`)
+  await get('/c/split/next?aq_click=0199aaaa-0000-7000-8000-000000000001')
+  await get('/p/open?deal=counted')
+  for (const path of ['/p/nobody?deal=1', '/p/open', '/e?site=nobody', '/o/site1', '/c/un/known/'])
+    await get(path)
   const response = await get('/metrics')
   const text = await response.text()
   expect(response.headers.get('content-type')).toContain('openmetrics-text')
-  expect(text).toMatch(/^aequant_requests_total\{kind="click",outcome="recorded"\} [1-9]/m)
   expect(text.trimEnd().endsWith('# EOF')).toBe(true)
   const value = (name: string) => Number(new RegExp(`^${name} (\\S+)`, 'm').exec(text)?.[1])
-  expect(value('aequant_journal_records')).toBeGreaterThan(5)
-  expect(value('aequant_journal_records')).toBeLessThanOrEqual(journal().length)
+  const requests = (kind: string, outcome: string) =>
+    value(`aequant_requests_total\\{kind="${kind}",outcome="${outcome}"\\}`)
+  expect([
+    requests('click', 'recorded'),
+    requests('hop', 'recorded'),
+    requests('postback', 'recorded'),
+  ]).toEqual([3, 1, 1])
+  expect(['click', 'event', 'postback', 'order'].map(kind => requests(kind, 'refused'))).toEqual([1, 1, 2, 1])
+  expect(value('aequant_journal_records')).toBe(5)
   expect(value('aequant_journal_failing')).toBe(0)
-  for (const name of ['aequant_redirect_seconds', 'aequant_journal_write_seconds']) {
+  for (const [name, count] of [
+    ['aequant_redirect_seconds', 3],
+    ['aequant_journal_write_seconds', 5],
+  ] as const) {
     expect(text).toContain(`# TYPE ${name} histogram`)
-    expect(value(`${name}_count`)).toBeGreaterThan(5)
-    expect(value(`${name}_bucket\\{le="\\+Inf"\\}`)).toBe(value(`${name}_count`))
+    expect(value(`${name}_count`)).toBe(count)
+    expect(value(`${name}_bucket\\{le="\\+Inf"\\}`)).toBe(count)
+    expect(value(`${name}_bucket\\{le="1"\\}`)).toBe(count)
     expect(value(`${name}_sum`)).toBeGreaterThan(0)
+    expect(value(`${name}_sum`)).toBeLessThan(5)
   }
+  // What each means is said beside it.
+  for (const [name, help] of [
+    ['aequant_requests', 'went on without a record'],
+    ['aequant_journal_write_seconds', 'on disk'],
+    ['aequant_redirect_seconds', 'redirect was sent'],
+    ['aequant_journal_records', 'journal took'],
+    ['aequant_journal_failing', 'cannot be written'],
+  ])
+    expect(text).toMatch(new RegExp(`^# HELP ${name} .*${help}`, 'm'))
+  expect(text).toContain('process_cpu_seconds')
 })
 
 it('tells the same in plain text where that is asked for', async () => {

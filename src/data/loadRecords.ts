@@ -67,6 +67,7 @@ export async function eachClick(
         ad_id: clicks.ad_id,
         visitor_id: clicks.visitor_id,
         network_click_id: clicks.network_click_id,
+        device: clicks.device,
         uncounted: sql<boolean>`${clicks.bot} or ${clicks.repeated}`,
       })
       .from(clicks)

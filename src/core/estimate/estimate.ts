@@ -1,252 +1,393 @@
 import type { Match } from '../evidence/match'
-import type { Placement } from '../evidence/place'
-import { WHOLE } from '../evidence/place'
+import { type Placement, WHOLE } from '../evidence/place'
 import type { Dataset } from '../intake/dataset'
-import { shrinkShares, type Witnessed, witnesses } from './capture'
+import { append } from '../shared/append'
+import type { Day } from '../shared/days'
+import type { Claimed, ClaimedPart } from './claimed'
+import { odds } from './odds'
+import { ratePriors } from './rates'
+import { readLists } from './rows'
+import { shareOverOrders } from './shareOverOrders'
+import { readSums } from './sums'
+import { type Tallies, tallyOrders } from './tallies'
+import { blockingShare, unseenOrders } from './unseen'
+import { type Witnesses, witnessesOf } from './witnesses'
 
 /** One order's part in the true orders of one ad. */
 export interface Share {
   order: number
   leaf: number
-  /** how much of the order is this ad's, 0–1; 1 for all that our evidence proves */
+  /** how much of the order is this ad's, 0–1 */
   seen: number
+  /** whether our evidence says so, which is certain; else a network's claim does */
+  certain: boolean
   /** further orders like it that neither witness saw */
   unseen: number
-  /** variance of seen + unseen */
+  /** variance of `seen` */
   variance: number
-  /** derivatives of the estimate by the network's and by own capture, for the errors that orders share */
-  slopeNetwork: number
-  slopeOwn: number
 }
 
 export interface NetworkCapture {
   network: number
-  /** claimed / tracked: the network's share of true orders; null where nothing is tracked or nothing claimed at all */
+  /** the network's share of true orders that it claims; null where nothing is tracked or nothing claimed at all */
   networkCapture: number | null
   ownCapture: number | null
-  /** Chapman's estimate of true orders */
+  /** its estimated true orders */
   orders: number
+}
+
+/** How far estimates may be off beside the variance of their shares. */
+export interface Doubts {
+  /** per network: variance of the logarithm of its unseen orders, of its capture, and of the logit of our own */
+  unseen: number[]
+  network: number[]
+  own: number[]
+  /** per network: what no other term says, as a share of what is seen */
+  uneven: number[]
+  /** per leaf: orders that its rate rests on, and how much of what is tracked may be what is claimed, 0–1 */
+  weight: Float64Array
+  ambiguity: Float64Array
+  /** sd of the share of shoppers whom neither witness can see */
+  blocking: number
 }
 
 export interface Estimate {
   shares: Share[]
   /** per network */
   captures: NetworkCapture[]
-  /** per network: variances of the two captures, errors that all its orders share */
-  networkVariance: number[]
-  ownVariance: number[]
-  /** per leaf: variance of its own capture about the network's */
-  leafVariance: Float64Array
+  doubts: Doubts
+  /** a network's capture in a period, the days of it alike; 0 for one that claims nothing */
+  captureOn: (network: number, from: Day, to: Day) => number
+  /** per order that is tracked: how likely the network that it is credited to claims it */
+  claimedPart: Float64Array
 }
 
 const WEEK = 7
+/** Ads that differ by less than this (squared, of their mean) in what leaves no trace are taken as alike. */
+const LEAST_LOSS_SPREAD = 0.02
 /**
- * What the variance terms leave out (wrong pairs, an uneven mix of shoppers within an ad), as found on
- * markets of many seeds and sizes: with it the 80 % interval holds the truth for about 80 % of ads.
+ * What no term says (an uneven mix of shoppers within an ad, in daily sums also who is who), as a share of what is
+ * seen: found on markets of many seeds.
  */
-const UNSAID = 1.35
-const ROUNDS = 60
+const UNEVEN = { list: 0.01, sums: 0.015 }
 
 /**
- * True orders by ad from two imperfect witnesses, the network's claims and our tracking
- * (Lincoln–Petersen; Chapman 1951), with these parts of its own:
- *
- * - a network's capture is taken by week and own capture by ad, each shrunk toward the network's;
- * - an untracked order that several networks claim, or that one claims although it often claims
- *   others' orders too, is shared by how likely each true origin is to leave just these claims (EM);
- * - what neither saw is added to each seen order by its own coverage, and never more in a week than
- *   there are orders that nobody claims or tracks.
+ * True orders by ad from two imperfect witnesses, the networks' claims and our tracking (Lincoln–Petersen;
+ * Chapman 1951): what is tracked, what is claimed of untracked orders, in lists or in daily sums, and what
+ * neither saw (docs/computation.md, Estimate). Every part of it stands on an order.
  */
 export function estimateOrders(
   data: Dataset,
   placements: readonly Placement[],
   matches: readonly Match[],
 ): Estimate {
-  const seen = witnesses(data, placements, matches)
-  const networks = data.tree.networks.map((_, n) => n)
-  const networkOf = (leaf: number) => data.tree.networkOf[leaf]!
-  const firstDay = data.orders[0]?.day ?? 0
-  const weekOf = (w: Witnessed) => Math.floor((data.orders[w.order]!.day - firstDay) / WEEK)
-  const weeks = seen.reduce((most, w) => Math.max(most, weekOf(w) + 1), 1)
+  const w = witnessesOf(data, placements, matches)
+  const tallies = tallyOrders(data, w)
+  const claims = claimsOf(data, w, tallies)
+  const shares = certainShares(data, placements)
+  for (const claim of claims)
+    for (const { order, leaf, part, variance } of claim?.parts ?? [])
+      shares.push({ order, leaf, seen: part, certain: false, unseen: 0, variance })
 
-  const tally = networks.map(() => ({
-    tracked: new Float64Array(weeks),
-    both: new Float64Array(weeks),
-    claimedToo: new Float64Array(networks.length),
-  }))
-  for (const w of seen) {
-    if (w.tracked < 0) continue
-    const t = tally[networkOf(w.tracked)]!
-    t.tracked[weekOf(w)]! += 1
-    for (const leaf of w.claimed) {
-      t.claimedToo[networkOf(leaf)]! += 1
-      if (networkOf(leaf) === networkOf(w.tracked)) t.both[weekOf(w)]! += 1
-    }
+  const { tree } = data
+  const leaves = tree.leaves.length
+  const seen = new Float64Array(leaves)
+  const doubtful = new Float64Array(leaves)
+  for (const share of shares) {
+    seen[share.leaf]! += share.seen
+    doubtful[share.leaf]! += share.variance
   }
-  const sum = (a: Float64Array) => a.reduce((x, y) => x + y, 0)
-  const trackedOf = tally.map(t => sum(t.tracked))
-  const captureByWeek = tally.map((t, n) =>
-    shrinkShares(
-      [...t.tracked].map((trials, w) => ({ hits: t.both[w]!, trials })),
-      (sum(t.both) + 0.5) / (trackedOf[n]! + 1),
-    ),
-  )
-  /** P(network `by` claims an order whose true origin is `of`), outside its own. */
-  const crossShare = networks.map(of =>
-    networks.map(by => (tally[of]!.claimedToo[by]! + 0.05) / (trackedOf[of]! + 1)),
-  )
-
-  const untracked = seen.filter(w => w.tracked < 0 && w.claimed.length > 0)
-  const origins = shareUntracked(untracked, networks, networkOf, weekOf, {
-    tally,
-    captureByWeek,
-    crossShare,
-    trackedOf,
-  })
-
-  // Both witnesses by leaf, for own capture: of what the network validly claims, how much we track.
-  const leafCount = data.tree.leaves.length
-  const claimedOnly = new Float64Array(leafCount)
-  const bothByLeaf = new Float64Array(leafCount)
-  for (const w of seen)
-    if (w.tracked >= 0 && w.claimed.some(leaf => networkOf(leaf) === networkOf(w.tracked)))
-      bothByLeaf[w.tracked]! += 1
-  untracked.forEach((w, i) => {
-    for (const [k, leaf] of w.claimed.entries()) claimedOnly[leaf]! += origins[i]![k]!
-  })
-  // A network that claims nothing says nothing of our own capture: it is then as at the others.
-  const allBoth = sum(bothByLeaf)
-  const ownAnywhere = (allBoth + 0.5) / (allBoth + sum(claimedOnly) + 1)
-  const own = networks.map(n => {
-    const leaves = [...data.tree.leaves.keys()].filter(l => networkOf(l) === n)
-    const both = leaves.reduce((s, l) => s + bothByLeaf[l]!, 0)
-    const only = leaves.reduce((s, l) => s + claimedOnly[l]!, 0)
-    const common = (both + ownAnywhere) / (both + only + 1)
-    const shrunk = shrinkShares(
-      leaves.map(l => ({ hits: bothByLeaf[l]!, trials: bothByLeaf[l]! + claimedOnly[l]! })),
-      common,
-    )
-    return { both, only, common, byLeaf: new Map(leaves.map((l, i) => [l, shrunk[i]!])) }
-  })
-
-  const shares: Share[] = []
-  const add = (w: Witnessed, leaf: number, weight: number, certain: boolean) => {
-    const n = networkOf(leaf)
-    const p = captureByWeek[n]![weekOf(w)]!.share
-    const q = own[n]!.byLeaf.get(leaf)?.share ?? own[n]!.common
-    const missed = Math.min(0.9, (1 - p) * (1 - q))
-    const unseen = trackedOf[n]! > 0 || own[n]!.only > 0 ? (weight * missed) / (1 - missed) : 0
-    shares.push({
-      order: w.order,
-      leaf,
-      seen: weight,
-      unseen,
-      variance: UNSAID * ((certain ? 0 : weight * (1 - weight)) + unseen / (1 - missed)),
-      slopeNetwork: (weight * (1 - q)) / (1 - missed) ** 2,
-      slopeOwn: (weight * (1 - p)) / (1 - missed) ** 2,
-    })
+  const ofNetwork = (list: Float64Array) => {
+    const sums = tree.networks.map(() => 0)
+    list.forEach((value, leaf) => void (sums[tree.networkOf[leaf]!]! += value))
+    return sums
   }
-  for (const w of seen)
-    for (const credit of placements[w.order]!.credits) add(w, credit.leaf, credit.share / WHOLE, true)
-  untracked.forEach((w, i) => w.claimed.forEach((leaf, k) => add(w, leaf, origins[i]![k]!, false)))
-  capUnseen(shares, seen, weekOf, weeks)
+  const seenOf = ofNetwork(seen)
+  const certainOf = ofNetwork(w.certain)
+  const unseen = unseenOrders(tallies, claims, seenOf)
+  const blocking = blockingShare(
+    tallies,
+    unseen.odds,
+    unseen.networks.map(({ missed, variance }, n) => ({
+      seen: seenOf[n]!,
+      certain: certainOf[n]!,
+      missed: meanMissed(missed, tallies, n),
+      variance,
+    })),
+  )
+  const missed = unseen.networks.map(own => own.missed.map(share => 1 - (1 - share) * (1 - blocking.mean)))
+  const weight = addUnseen(data, w, tallies, shares, seen, doubtful, missed)
+  capUnseen(data, w, shares)
 
-  const claiming = claimingNetworks(data)
-  const captures = networks.map((n): NetworkCapture => {
-    const n1 = trackedOf[n]!
-    const m = own[n]!.both
-    const n2 = m + own[n]!.only
-    return {
-      network: n,
-      networkCapture: n1 > 0 && claiming.has(n) ? sum(tally[n]!.both) / n1 : null,
-      ownCapture: n2 > 0 ? m / n2 : null,
-      orders: ((n1 + 1) * (n2 + 1)) / (m + 1) - 1,
-    }
-  })
-  const networkVariance = networks.map(n => shareVariance(sum(tally[n]!.both), trackedOf[n]!))
-  const ownVariance = networks.map(n => shareVariance(own[n]!.both, own[n]!.both + own[n]!.only))
-  const leafVariance = new Float64Array(leafCount)
-  for (const { byLeaf } of own) for (const [leaf, { variance }] of byLeaf) leafVariance[leaf] = variance
-  return { shares, captures, networkVariance, ownVariance, leafVariance }
+  return {
+    shares,
+    captures: capturesOf(data, w, tallies, claims, shares),
+    claimedPart: claimedParts(data, w, tallies, claims),
+    captureOn: (network, from, to) => {
+      let sum = 0
+      for (let day = from; day <= to; day++) sum += claims[network]?.capture[tallies.stretchOf(day)] ?? 0
+      return sum / (to - from + 1)
+    },
+    doubts: {
+      unseen: unseen.networks.map(own => own.variance),
+      network: claims.map(claim => claim?.shareVariance ?? 0),
+      own: claims.map(claim => claim?.own.variance ?? 0),
+      uneven: claims.map(claim => (claim?.unlike === null ? UNEVEN.list : claim ? UNEVEN.sums : 0)),
+      weight,
+      ambiguity: doubtful.map((variance, leaf) => {
+        const claim = claims[tree.networkOf[leaf]!]
+        if (!claim || claim.unlike === null) return 0
+        const certain = w.certain[leaf]!
+        const binomial = certain * claim.share * (1 - claim.share) + seen[leaf]! - certain
+        return Math.min(1, variance / Math.max(0.1, binomial))
+      }),
+      blocking: blocking.sd,
+    },
+  }
 }
 
 /** Numbers of the networks that claim anything: of the others there is no capture. */
 export const claimingNetworks = (data: Dataset): ReadonlySet<number> =>
   new Set(data.claims.map(claim => claim.network))
 
-const shareVariance = (hits: number, trials: number): number => {
-  const share = (hits + 0.5) / (trials + 1)
-  return (share * (1 - share)) / (trials + 1)
+/** What each network's claims say; untracked orders that only sums tell of are shared out among all of these. */
+function claimsOf(data: Dataset, w: Witnesses, tallies: Tallies): (Claimed | null)[] {
+  const summed = new Set(w.cells.map(cell => cell.network))
+  const lists = readLists(data, w, tallies)
+  const room = new Float64Array(data.orders.length).fill(1)
+  for (const list of lists)
+    for (const { order, part } of list?.parts ?? []) room[order] = Math.max(0, room[order]! - part)
+  const sums = lists.map((list, n) => (!list && summed.has(n) ? readSums(data, w, tallies, n) : null))
+  const parts = shareOverOrders(
+    sums.flatMap(sum => sum?.wishes ?? []),
+    room,
+  )
+  const ofNetwork = new Map<number, ClaimedPart[]>()
+  for (const part of parts) append(ofNetwork, data.tree.networkOf[part.leaf]!, part)
+  return lists.map((list, n) => {
+    const sum = sums[n]
+    return list ?? (sum ? { ...sum, parts: ofNetwork.get(n) ?? [] } : null)
+  })
 }
 
-interface Known {
-  tally: { tracked: Float64Array; both: Float64Array; claimedToo: Float64Array }[]
-  captureByWeek: { share: number }[][]
-  crossShare: number[][]
-  trackedOf: number[]
+const certainShares = ({ orders }: Dataset, placements: readonly Placement[]): Share[] =>
+  orders.flatMap(({ counts }, order) =>
+    counts
+      ? placements[order]!.credits.map(({ leaf, share }) => ({
+          order,
+          leaf,
+          seen: share / WHOLE,
+          certain: true,
+          unseen: 0,
+          variance: 0,
+        }))
+      : [],
+  )
+
+/** The mean of a network's missed share over time, by its tracked orders. */
+function meanMissed(missed: Float64Array, { networks }: Tallies, n: number): number {
+  let [sum, whole] = [0, 0]
+  networks[n]!.led.forEach(([others, desktops], t) => {
+    sum += (others + desktops + 1e-6) * missed[t]!
+    whole += others + desktops + 1e-6
+  })
+  return sum / whole
 }
 
 /**
- * For each untracked order, how likely each of its claims names the true origin. An origin may also be a
- * network that claims nothing: that part is left to what neither saw, so weights may sum to less than 1.
+ * Adds to the orders seen of each ad those that neither witness saw: by its clicks, and by the rate of its orders,
+ * drawn toward those of its ad set (gamma–Poisson).
  *
- * Expectation–maximisation over the odds that a network's true order goes untracked.
+ * @returns per leaf how many orders its rate rests on
  */
-function shareUntracked(
-  untracked: readonly Witnessed[],
-  networks: readonly number[],
-  networkOf: (leaf: number) => number,
-  weekOf: (w: Witnessed) => number,
-  { tally, captureByWeek, crossShare, trackedOf }: Known,
-): number[][] {
-  const odds = networks.map(() => 0.3)
-  const likelihood = untracked.map(w => {
-    const claimants = new Set(w.claimed.map(networkOf))
-    return networks.map(origin =>
-      networks.reduce((product, by) => {
-        const share = by === origin ? captureByWeek[origin]![weekOf(w)]!.share : crossShare[origin]![by]!
-        return product * (claimants.has(by) ? share : 1 - share)
-      }, 1),
-    )
-  })
-  const posterior = untracked.map(() => networks.map(() => 0))
-  for (let round = 0; round < ROUNDS; round++) {
-    const found = networks.map(() => 0)
-    untracked.forEach((w, i) => {
-      const joint = networks.map(n => likelihood[i]![n]! * odds[n]! * (tally[n]!.tracked[weekOf(w)]! + 0.2))
-      const total = joint.reduce((a, b) => a + b, 0)
-      joint.forEach((value, n) => {
-        const share = total > 0 ? value / total : 0
-        posterior[i]![n] = share
-        found[n]! += share
-      })
-    })
-    for (const n of networks) {
-      const meanCapture =
-        captureByWeek[n]!.reduce((s, c, w) => s + c.share * tally[n]!.tracked[w]!, 0) /
-          Math.max(1, trackedOf[n]!) || 0.5
-      const reach =
-        1 - (1 - meanCapture) * crossShare[n]!.reduce((p, c, by) => (by === n ? p : p * (1 - c)), 1)
-      odds[n] = (found[n]! / reach + 0.05) / (trackedOf[n]! + 1)
-    }
+function addUnseen(
+  { orders, tree }: Dataset,
+  w: Witnesses,
+  tallies: Tallies,
+  shares: readonly Share[],
+  seen: Float64Array,
+  doubtful: Float64Array,
+  missed: readonly Float64Array[],
+): Float64Array {
+  const count = tree.leaves.length
+  const exposure = new Float64Array(count)
+  const hidden = new Float64Array(count)
+  const effect = lossByLeaf(tree.networkOf, w.certain, seen, doubtful)
+  const missedAt = (leaf: number, day: number) => {
+    const share = missed[tree.networkOf[leaf]!]![tallies.stretchOf(day)]!
+    return (effect[leaf]! * share) / (1 - share + effect[leaf]! * share)
   }
-  return untracked.map((w, i) => w.claimed.map(leaf => posterior[i]![networkOf(leaf)]!))
+  tree.leaves.forEach((_, leaf) => {
+    for (const [day, billed] of w.clicks[leaf]!) {
+      const share = missedAt(leaf, day + w.firstDay)
+      exposure[leaf]! += billed * (1 - share)
+      hidden[leaf]! += billed * share
+    }
+  })
+  const weight = Float64Array.from(seen, value => value + 0.5)
+  const wanted = new Float64Array(count).fill(-1)
+  tree.networks.forEach((_, n) => {
+    const leaves = [...tree.leaves.keys()].filter(leaf => tree.networkOf[leaf] === n)
+    ratePriors(tree, leaves, seen, exposure).forEach((prior, i) => {
+      const leaf = leaves[i]!
+      if (!prior) return
+      weight[leaf] = seen[leaf]! + prior.shape
+      wanted[leaf] = (hidden[leaf]! * weight[leaf]!) / (exposure[leaf]! + prior.shape / prior.rate)
+    })
+  })
+  const oddsAt = ({ leaf, order }: Share) => odds(missedAt(leaf, orders[order]!.day))
+  const spread = new Float64Array(count)
+  for (const share of shares) spread[share.leaf]! += share.seen * oddsAt(share)
+  for (const share of shares) {
+    const own = share.seen * oddsAt(share)
+    share.unseen =
+      wanted[share.leaf]! < 0 ? own : own > 0 ? (wanted[share.leaf]! * own) / spread[share.leaf]! : 0
+  }
+  return weight
+}
+
+/**
+ * How much more often than its network's orders those of an ad leave no trace: by what is claimed of it without
+ * being tracked, as far as ads differ beyond chance (by the method of moments).
+ *
+ * @returns per leaf a factor about 1
+ */
+function lossByLeaf(
+  networkOf: readonly number[],
+  certain: Float64Array,
+  seen: Float64Array,
+  doubtful: Float64Array,
+): Float64Array {
+  const factor = new Float64Array(certain.length).fill(1)
+  const byNetwork = new Map<number, number[]>()
+  networkOf.forEach((n, leaf) => void append(byNetwork, n, leaf))
+  for (const leaves of byNetwork.values()) {
+    const sum = (list: (leaf: number) => number) => leaves.reduce((all, leaf) => all + list(leaf), 0)
+    const claimed = (leaf: number) => seen[leaf]! - certain[leaf]!
+    const tracked = sum(leaf => certain[leaf]!)
+    if (tracked === 0) continue
+    const usual = sum(claimed) / tracked
+    const expected = (leaf: number) => usual * certain[leaf]!
+    const excess = sum(leaf => {
+      const chance = expected(leaf) * (1 + usual) + doubtful[leaf]!
+      return (claimed(leaf) - expected(leaf)) ** 2 - chance
+    })
+    const spread =
+      excess /
+      Math.max(
+        1e-9,
+        sum(leaf => expected(leaf) ** 2),
+      )
+    if (spread <= LEAST_LOSS_SPREAD) continue
+    for (const leaf of leaves) factor[leaf] = (claimed(leaf) + 1 / spread) / (expected(leaf) + 1 / spread)
+  }
+  return factor
 }
 
 /** No week holds more unseen orders than orders that nobody tracks or claims. */
-function capUnseen(
-  shares: Share[],
-  seen: readonly Witnessed[],
-  weekOf: (w: Witnessed) => number,
-  weeks: number,
-): void {
-  const room = new Float64Array(weeks)
-  const wanted = new Float64Array(weeks)
-  const weekOfOrder = new Map(seen.map(w => [w.order, weekOf(w)]))
-  for (const w of seen) if (w.tracked < 0 && w.claimed.length === 0) room[weekOf(w)]! += 1
-  for (const s of shares) wanted[weekOfOrder.get(s.order)!]! += s.unseen
-  for (const s of shares) {
-    const week = weekOfOrder.get(s.order)!
-    if (wanted[week]! > room[week]!) s.unseen *= room[week]! / wanted[week]!
+function capUnseen({ orders }: Dataset, w: Witnesses, shares: readonly Share[]): void {
+  const weekOf = (order: number) => Math.max(0, Math.floor((orders[order]!.day - w.firstDay) / WEEK))
+  const weeks = Math.ceil(w.days / WEEK) + 1
+  const [room, wanted] = [new Float64Array(weeks), new Float64Array(weeks)]
+  const free = Float64Array.from(orders, (order, o) => (order.counts && w.origin[o]! < 0 ? 1 : 0))
+  for (const share of shares)
+    if (!share.certain) free[share.order] = Math.max(0, free[share.order]! - share.seen)
+  free.forEach((left, o) => void (room[weekOf(o)]! += left))
+  for (const share of shares) wanted[weekOf(share.order)]! += share.unseen
+  for (const share of shares) {
+    const week = weekOf(share.order)
+    if (wanted[week]! > room[week]!) share.unseen *= room[week]! / wanted[week]!
   }
+}
+
+/** How likely each tracked order is claimed by the network that it is credited to. */
+function claimedParts(
+  { orders, tree }: Dataset,
+  w: Witnesses,
+  tallies: Tallies,
+  claims: readonly (Claimed | null)[],
+): Float64Array {
+  return Float64Array.from(orders, ({ day }, o) => {
+    const n = tree.networkOf[w.origin[o]!]
+    if (n === undefined) return 0
+    if (w.listed[n]) return w.claimed[o * w.networks + n]! >= 0 ? 1 : 0
+    return claims[n]?.capture[tallies.stretchOf(day)] ?? 0
+  })
+}
+
+function capturesOf(
+  data: Dataset,
+  w: Witnesses,
+  tallies: Tallies,
+  claims: readonly (Claimed | null)[],
+  shares: readonly Share[],
+): NetworkCapture[] {
+  const { orders, tree } = data
+  const parts = claimedParts(data, w, tallies, claims)
+  const sums = tree.networks.map(() => ({ tracked: 0, both: 0, only: 0, orders: 0 }))
+  orders.forEach(({ counts }, o) => {
+    const own = counts ? sums[tree.networkOf[w.origin[o]!]!] : undefined
+    if (!own) return
+    own.tracked += 1
+    own.both += parts[o]!
+  })
+  for (const { leaf, seen, certain, unseen } of shares) {
+    const own = sums[tree.networkOf[leaf]!]!
+    own.orders += seen + unseen
+    if (!certain) own.only += seen
+  }
+  return sums.map(({ tracked, both, only, orders: estimated }, network) => ({
+    network,
+    networkCapture: tracked > 0 && claims[network] ? both / tracked : null,
+    ownCapture: both + only > 0 ? both / (both + only) : null,
+    orders: estimated,
+  }))
+}
+
+/** What a set of shares holds, to be added up over leaves for the range of their sum. */
+export interface Spread {
+  /** certain orders */
+  certain: number
+  claimed: number
+  unseen: number
+  variance: number
+}
+export const noSpread = (): Spread => ({ certain: 0, claimed: 0, unseen: 0, variance: 0 })
+
+/** Orders that are claimed but not tracked may be others than they seem: found on markets of many seeds. */
+const UNSAID = 1.3
+
+/**
+ * The variance of the sum of what some leaves hold; errors that they share are added before they are squared.
+ */
+export function varianceOf(
+  { doubts }: Estimate,
+  networkOf: readonly number[],
+  leaves: readonly number[],
+  spreads: readonly Spread[],
+): number {
+  const common = doubts.unseen.map(() => ({ unseen: 0, tracked: 0, claimed: 0 }))
+  let [own, hidden] = [0, 0]
+  for (const leaf of leaves) {
+    const { certain, claimed, unseen, variance } = spreads[leaf]!
+    const n = networkOf[leaf]!
+    const open = Math.sqrt(doubts.ambiguity[leaf]!)
+    own +=
+      UNSAID * variance +
+      unseen +
+      unseen ** 2 / doubts.weight[leaf]! +
+      (doubts.uneven[n]! * (certain + claimed)) ** 2
+    common[n]!.unseen += unseen
+    common[n]!.tracked += open * certain
+    common[n]!.claimed += open * claimed
+    hidden += certain + claimed + unseen
+  }
+  return common.reduce(
+    (sum, { unseen, tracked, claimed }, n) =>
+      sum +
+      unseen ** 2 * doubts.unseen[n]! +
+      tracked ** 2 * doubts.network[n]! +
+      claimed ** 2 * doubts.own[n]!,
+    own + (hidden * doubts.blocking) ** 2,
+  )
 }

@@ -11,6 +11,7 @@ const click = fc.record<ClickFacts>({
   ad_id: fc.constantFrom(null, 'a1', 'a2'),
   visitor_id: fc.constantFrom(null, 'v1', 'v2', 'v3'),
   network_click_id: fc.constantFrom(null, 'n1'),
+  device: fc.constantFrom(null, 'phone', 'desktop'),
   uncounted: fc.boolean(),
 })
 /** The columns as rows again. */

@@ -15,6 +15,8 @@ export interface ClickColumns {
   visitor: Int32Array
   visitors: Map<string, number>
   networkClickIds: (string | null)[]
+  /** 1 for clicks made at a desktop, 0 for all others */
+  desktop: Uint8Array
   /** numbers of clicks that count as none: made by programs, or again at once. They may still prove an order. */
   uncounted: Set<number>
 }
@@ -30,6 +32,7 @@ export type ClickFacts = Pick<
   | 'ad_id'
   | 'visitor_id'
   | 'network_click_id'
+  | 'device'
 > & { uncounted?: boolean }
 
 type Branch = Map<string, Branch | number>
@@ -44,6 +47,7 @@ export function gatherClicks() {
   const ad: number[] = []
   const visitor: number[] = []
   const networkClickIds: (string | null)[] = []
+  const desktop: number[] = []
   const numberOf = new Map<string, number>()
   const uncounted = new Set<string>()
   const ads: ClickColumns['ads'] = []
@@ -79,11 +83,12 @@ export function gatherClicks() {
     ad.push(number)
     visitor.push(row.visitor_id === null ? -1 : numberOfVisitor(row.visitor_id))
     networkClickIds.push(row.network_click_id)
+    desktop.push(row.device?.toLowerCase() === 'desktop' ? 1 : 0)
     if (row.uncounted) uncounted.add(row.click_id)
   }
   const sort = () => {
     const order = Array.from(ids.keys()).sort((a, b) => at[a]! - at[b]!)
-    for (const column of [ids, at, ad, visitor, networkClickIds] as unknown[][]) {
+    for (const column of [ids, at, ad, visitor, networkClickIds, desktop] as unknown[][]) {
       const before = [...column]
       order.forEach((from, to) => (column[to] = before[from]))
     }
@@ -103,6 +108,7 @@ export function gatherClicks() {
       visitor: Int32Array.from(visitor),
       visitors,
       networkClickIds,
+      desktop: Uint8Array.from(desktop),
       uncounted: new Set([...uncounted].map(id => numberOf.get(id)!)),
     }
   }

@@ -1,17 +1,8 @@
-import { WHOLE } from '../evidence/place'
+import { noSpread, type Spread } from '../estimate/estimate'
 import { inPeriod, type Period } from '../shared/days'
 import { valueParts } from './credits'
 import type { Evidence } from './evidence'
 import { noSums, type Sums } from './figures'
-
-/** How far the estimates of a leaf may be off, in parts that rows add up each in its own way. */
-export interface Spread {
-  certain: number
-  variance: number
-  slopeNetwork: number
-  slopeOwn: number
-  leafVariance: number
-}
 
 /** Sums and spreads of each leaf in a period, by the leaf's number. */
 export interface LeafSums {
@@ -21,13 +12,7 @@ export interface LeafSums {
 
 export function sumLeaves({ data, placements, estimate }: Evidence, period: Period): LeafSums {
   const sums = data.tree.leaves.map(noSums)
-  const spreads = data.tree.leaves.map((_, leaf) => ({
-    certain: 0,
-    variance: 0,
-    slopeNetwork: 0,
-    slopeOwn: 0,
-    leafVariance: estimate.leafVariance[leaf] ?? 0,
-  }))
+  const spreads = data.tree.leaves.map(noSpread)
   for (const row of data.delivery) {
     if (!inPeriod(row.day, period)) continue
     const sum = sums[row.leaf]!
@@ -48,9 +33,9 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
     const spread = spreads[share.leaf]!
     expected[share.leaf]! += share.seen + share.unseen
     value[share.leaf]! += (share.seen + share.unseen) * order.value
+    spread[share.certain ? 'certain' : 'claimed'] += share.seen
+    spread.unseen += share.unseen
     spread.variance += share.variance
-    spread.slopeNetwork += share.slopeNetwork
-    spread.slopeOwn += share.slopeOwn
   }
   data.orders.forEach((order, o) => {
     if (!order.counts || !inPeriod(order.day, period)) return
@@ -60,7 +45,6 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
       const sum = sums[credit.leaf]!
       sum.trackedValue += parts[i]!
       sum[placement.grade === 'proven' ? 'provenCredit' : 'taggedCredit'] += credit.share
-      spreads[credit.leaf]!.certain += credit.share / WHOLE
     })
   })
   sums.forEach((sum, leaf) => {

@@ -226,14 +226,14 @@ function delivered(
 
 /** Of the orders that we track to the scope's network, over all days, those that it claims as well. */
 function networkCapture({ evidence, scope }: Asked): OpenedFigure {
-  const { data, placements } = evidence
+  const { data, estimate } = evidence
   const network = data.tree.networks.indexOf(scope.network ?? '')
-  const claimed = claimedBy(evidence, network)
-  const orders = data.orders.flatMap(({ counts, value }, order) => {
-    const leaf = leadingLeaf(placements[order]!)
-    if (!counts || leaf < 0 || data.tree.networkOf[leaf] !== network) return []
-    return [{ order, part: claimed.has(order) ? 1 : 0, added: 0, worth: value }]
-  })
+  const orders = trackedTo(evidence, network).map(order => ({
+    order,
+    part: estimate.claimedPart[order]!,
+    added: 0,
+    worth: data.orders[order]!.value,
+  }))
   const both = orders.reduce((sum, { part }) => sum + part, 0)
   const amount = claimingNetworks(data).has(network) ? ratio(both, orders.length) : null
   return { ...nothing, orders, amount, worth: worthOf(orders) }
@@ -241,19 +241,14 @@ function networkCapture({ evidence, scope }: Asked): OpenedFigure {
 
 /** Of the orders that are the network's by its own claims, over all days, those that we track to it. */
 function ownCapture({ evidence, scope }: Asked): OpenedFigure {
-  const { data, placements, estimate } = evidence
+  const { data, estimate } = evidence
   const network = data.tree.networks.indexOf(scope.network ?? '')
-  const claimed = claimedBy(evidence, network)
   const parts = new Map<number, number>()
-  data.orders.forEach(({ counts }, order) => {
-    const leaf = leadingLeaf(placements[order]!)
-    if (counts && claimed.has(order) && leaf >= 0 && data.tree.networkOf[leaf] === network)
-      parts.set(order, 1)
-  })
-  const both = parts.size
-  for (const { order, leaf, seen } of estimate.shares)
-    if (placements[order]!.credits.length === 0 && data.tree.networkOf[leaf] === network)
-      parts.set(order, (parts.get(order) ?? 0) + seen)
+  for (const order of trackedTo(evidence, network))
+    if (estimate.claimedPart[order]! > 0) parts.set(order, estimate.claimedPart[order]!)
+  const both = [...parts.values()].reduce((sum, part) => sum + part, 0)
+  for (const { order, leaf, seen, certain } of estimate.shares)
+    if (!certain && data.tree.networkOf[leaf] === network) parts.set(order, (parts.get(order) ?? 0) + seen)
   const orders = [...parts]
     .sort((a, b) => a[0] - b[0])
     .map(([order, part]) => ({ order, part, added: 0, worth: part * data.orders[order]!.value }))
@@ -261,11 +256,9 @@ function ownCapture({ evidence, scope }: Asked): OpenedFigure {
   return { ...nothing, orders, amount: ratio(both, all), worth: worthOf(orders) }
 }
 
-/** Orders that a network claims by click. */
-const claimedBy = ({ data, matches }: Evidence, network: number): ReadonlySet<number> =>
-  new Set(
-    matches.flatMap(({ order }, c) => {
-      const claim = data.claims[c]!
-      return order >= 0 && claim.kind === 'click' && claim.network === network ? [order] : []
-    }),
-  )
+/** Orders that count and that our evidence credits to a network first. */
+const trackedTo = ({ data, placements }: Evidence, network: number): number[] =>
+  data.orders.flatMap(({ counts }, order) => {
+    const leaf = leadingLeaf(placements[order]!)
+    return counts && leaf >= 0 && data.tree.networkOf[leaf] === network ? [order] : []
+  })

@@ -1,3 +1,4 @@
+import { varianceOf } from '../estimate/estimate'
 import { orderRange } from '../estimate/range'
 import { type Leaf, type Level, levels, nameKey, nameOf, pathAt } from '../intake/tree'
 import { append } from '../shared/append'
@@ -120,16 +121,7 @@ function summed(
   const total = leaves.reduce((sum, leaf) => addSums(sum, sums[leaf]!), noSums())
   const certain = leaves.reduce((sum, leaf) => sum + spreads[leaf]!.certain, 0)
   const orders = total.estimatedTenths / 10
-  const variance = data.tree.networks.reduce((sum, _, n) => {
-    const own = leaves.filter(leaf => data.tree.networkOf[leaf] === n).map(leaf => spreads[leaf]!)
-    const slope = (pick: 'slopeNetwork' | 'slopeOwn') => own.reduce((s, spread) => s + spread[pick], 0)
-    return (
-      sum +
-      own.reduce((s, spread) => s + spread.variance + spread.slopeOwn ** 2 * spread.leafVariance, 0) +
-      slope('slopeNetwork') ** 2 * estimate.networkVariance[n]! +
-      slope('slopeOwn') ** 2 * estimate.ownVariance[n]!
-    )
-  }, 0)
+  const variance = varianceOf(estimate, data.tree.networkOf, leaves, spreads)
   const { low, high } = orderRange(certain, Math.max(0, orders - certain), variance)
   return { sums: total, low: Math.min(low, orders), high: Math.max(high, orders), verdict: NO_VERDICT }
 }

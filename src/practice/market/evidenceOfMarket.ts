@@ -6,8 +6,8 @@ import { readExchangeFile, writeCsv } from '@/formats/csv'
 import type { Market } from './simulate'
 
 /** For tests: a made-up market read from its files, as the application would hold it. */
-export function evidenceOfMarket(market: Market): Evidence {
-  const read = <K extends 'delivery' | 'clicks' | 'orders' | 'claim-rows'>(
+export function evidenceOfMarket(market: Market, claims: 'rows' | 'sums' = 'rows'): Evidence {
+  const read = <K extends 'delivery' | 'clicks' | 'orders' | 'claim-rows' | 'claims'>(
     kind: K,
     rows: Record<string, unknown>[],
   ) => readExchangeFile(kind, writeCsv(Object.keys(rows[0]!), rows)).records
@@ -17,8 +17,8 @@ export function evidenceOfMarket(market: Market): Evidence {
         delivery: read('delivery', market.delivery),
         clicks: clickColumns(read('clicks', market.clicks)),
         orders: read('orders', market.orders),
-        claimRows: read('claim-rows', market.claimRows),
-        claims: [],
+        claimRows: claims === 'rows' ? read('claim-rows', market.claimRows) : [],
+        claims: claims === 'sums' ? read('claims', market.claims) : [],
         rates: [],
       },
       settingsSchema.parse(market.settings),

@@ -1,5 +1,6 @@
 import { claimingNetworks } from '@/core/estimate/estimate'
 import { sumGap, sumGaps } from '@/core/evidence/gap'
+import { leadingLeaf } from '@/core/evidence/place'
 import { nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
@@ -44,7 +45,7 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
 export type ReconcileView = ReturnType<typeof reconcileView>
 
 function dayLines(
-  { data, placements }: Evidence,
+  { data, placements, estimate }: Evidence,
   period: Period,
   fates: ReturnType<typeof judge>['fates'],
   leafIn: (leaf: number) => boolean,
@@ -60,13 +61,16 @@ function dayLines(
   }
   const claiming = claimingNetworks(data)
   data.orders.forEach((order, o) => {
-    if (fates.orders[o] === null || !leafIn(fates.leafOf[o]!)) return
+    if (fates.orders[o] === null) return
     const line = at(order.day)
-    line.orders += 1
-    if (fates.orders[o] === 'matched') line.matched += 1
-    if (placements[o]!.credits.length === 0 || !claiming.has(data.tree.networkOf[fates.leafOf[o]!]!)) return
+    if (leafIn(fates.leafOf[o]!)) {
+      line.orders += 1
+      if (fates.orders[o] === 'matched') line.matched += 1
+    }
+    const origin = leadingLeaf(placements[o]!)
+    if (origin < 0 || !leafIn(origin) || !claiming.has(data.tree.networkOf[origin]!)) return
     line.tracked += 1
-    if (fates.orders[o] === 'matched') line.both += 1
+    line.both += estimate.claimedPart[o]!
   })
   data.claims.forEach((claim, c) => {
     if (fates.claims[c] !== null && leafIn(claim.leaf)) at(claim.day).claims += 1

@@ -1,0 +1,69 @@
+import { buildDataset } from '@/core/intake/dataset'
+import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
+import { judge } from '@/core/weigh/judge'
+import { median } from '../median'
+import { type MarketPlan, playMarket, type Truth } from './market'
+
+export interface Score {
+  /** median |ln(estimate / true)| over ads of at least five true orders */
+  estimate: number
+  oracle: number
+  claims: number
+  tracking: number
+  /** share of 80 % intervals that hold the truth */
+  cover: number
+  /** how far the first network's capture in the week after its drop is off; null without one */
+  captureOff: number | null
+}
+
+const always = { from: -1e6, to: 1e6 }
+const LEAST_ORDERS = 5
+
+export function scoreMarket(plan: MarketPlan): Score {
+  const { records, settings, truth } = playMarket(plan)
+  const evidence = gatherEvidence(buildDataset(records, settings))
+  const rows = new Map(
+    judge(evidence, always).rows.flatMap(row =>
+      row.level === 'ad' ? [[`${row.network}/${row.id}`, row] as const] : [],
+    ),
+  )
+  const seenBy = oracleOf(truth, plan)
+  const told = truth.ads
+    .filter(ad => ad.orders >= LEAST_ORDERS)
+    .map(ad => {
+      const row = rows.get(`${ad.network}/${ad.id}`)!
+      const off = (value: number) => Math.abs(Math.log(Math.max(0.5, value) / ad.orders))
+      return {
+        estimate: off(row.sums.estimatedTenths / 10),
+        oracle: off(seenBy.get(ad.id) ?? 0),
+        claims: off(row.sums.claimed),
+        tracking: off((row.sums.provenCredit + row.sums.taggedCredit) / 1e6),
+        held: row.low <= ad.orders && ad.orders <= row.high,
+      }
+    })
+  const middle = (pick: 'estimate' | 'oracle' | 'claims' | 'tracking') => median(told.map(one => one[pick]))
+  return {
+    estimate: middle('estimate'),
+    oracle: middle('oracle'),
+    claims: middle('claims'),
+    tracking: middle('tracking'),
+    cover: told.filter(one => one.held).length / told.length,
+    captureOff: plan.drop === null ? null : Math.abs(captureAfter(evidence, plan) - truth.captureAfter!),
+  }
+}
+
+/** What somebody would say who knew every seen order's ad and each order's chance of being seen by nobody. */
+function oracleOf({ orders }: Truth, { blocking }: MarketPlan): Map<string, number> {
+  const sums = new Map<string, number>()
+  for (const { ad, seen, unseen } of orders)
+    if (seen) sums.set(ad, (sums.get(ad) ?? 0) + 1 / (1 - unseen) / (1 - blocking))
+  return sums
+}
+
+/** The first network's estimated capture in the week after its drop. */
+function captureAfter({ data, estimate }: Evidence, { days, drop }: MarketPlan): number {
+  const last = data.orders.at(-1)!.day
+  const from = last - days + 1 + drop!
+  const network = data.tree.networks.indexOf('aldermoor')
+  return estimate.captureOn(network, from, from + 6)
+}
