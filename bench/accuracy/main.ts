@@ -1,10 +1,20 @@
-/** `npm run accuracy [-- NAME…]`: estimates against the truth of made-up markets; one JSON line each. */
-import { type MarketPlan, usualPlan } from './market'
-import { type Score, scoreMarket } from './score'
+/**
+ * `npm run accuracy [-- NAME…]`: estimates and verdicts against the truth of made-up markets, one JSON line each.
+ * Without names all are tried, and the tables of `docs/accuracy.md` written anew.
+ */
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { MarketPlan } from './market'
+import { type Score, scoreMarkets } from './score'
+import { scoreVerdicts, type VerdictScore } from './verdicts'
 
-const SEEDS = 10
-/** Each kind of market with how far off the estimate may be, and the least and greatest share of ranges that hold. */
-const markets: Record<string, { plan: Partial<MarketPlan>; most: number; cover?: [number, number] }> = {
+/** How far off the median ad may be, and the least and greatest share of ranges that hold. */
+interface Wanted {
+  plan: Partial<MarketPlan>
+  most: number
+  cover?: [number, number]
+}
+const markets: Record<string, Wanted> = {
   rows: { plan: {}, most: 0.045 },
   sums: { plan: { reports: 'sums' }, most: 0.055 },
   both: { plan: { reports: 'both' }, most: 0.055 },
@@ -18,32 +28,71 @@ const markets: Record<string, { plan: Partial<MarketPlan>; most: number; cover?:
   offline: { plan: { reports: 'sums', offline: 8 }, most: 0.09, cover: [0.75, 1] },
   blocking: { plan: { reports: 'sums', blocking: 0.15 }, most: 0.09, cover: [0.75, 1] },
 }
+/** A capture in the week after a drop may be off by this. */
+const CAPTURE_OFF = 0.05
+/** Verdicts by how networks report, over markets whose prices differ by campaign. */
+const verdicts: Record<string, Partial<MarketPlan>> = {
+  verdicts_rows: {},
+  verdicts_sums: { reports: 'sums' },
+}
+const FIRM_WRONG = 0.04
+const SAID_OFF = 0.05
 
+const tableHeads: Record<string, string> = {
+  markets:
+    '| market | off | wanted | limit | networks’ own claims | tracking alone | held | capture off |\n|---|---|---|---|---|---|---|---|\n',
+  verdicts:
+    '| market | said | came true | of a firm call wrong | firm calls | said → came true, by quarter |\n|---|---|---|---|---|---|\n',
+}
 const wanted = process.argv.slice(2)
-const unknown = wanted.filter(name => !(name in markets))
+const names = [...Object.keys(markets), ...Object.keys(verdicts)]
+const unknown = wanted.filter(name => !names.includes(name))
 if (unknown.length > 0) {
-  console.error(`No market "${unknown[0]}". There are: ${Object.keys(markets).join(', ')}.`)
+  console.error(`No market "${unknown[0]}". There are: ${names.join(', ')}.`)
   process.exit(2)
 }
+const asked = (name: string) => wanted.length === 0 || wanted.includes(name)
+const tables = { markets: '', verdicts: '' }
+let fails = false
 for (const [name, { plan, most, cover: [least, greatest] = [0.75, 0.88] }] of Object.entries(markets)) {
-  if (wanted.length > 0 && !wanted.includes(name)) continue
-  const started = performance.now()
-  const scores = Array.from({ length: SEEDS }, (_, seed) => scoreMarket({ ...usualPlan, ...plan, seed }))
-  const mean = (pick: (score: Score) => number) =>
-    Number((scores.reduce((sum, score) => sum + pick(score), 0) / SEEDS).toFixed(4))
-  const [estimate, cover] = [mean(s => s.estimate), mean(s => s.cover)]
-  console.log(
-    JSON.stringify({
-      market: name,
-      estimate,
-      at_most: most,
-      oracle: mean(s => s.oracle),
-      claims: mean(s => s.claims),
-      tracking: mean(s => s.tracking),
-      cover,
-      ...(plan.drop ? { capture_off: mean(s => s.captureOff ?? 0) } : {}),
-      holds: estimate <= most && cover >= least && cover <= greatest,
-      seconds: Number(((performance.now() - started) / 1000).toFixed(1)),
-    }),
+  if (!asked(name)) continue
+  const score = scoreMarkets(plan)
+  const { median, cover, capture_off } = score
+  const holds = median <= most && cover >= least && cover <= greatest && (capture_off ?? 0) <= CAPTURE_OFF
+  fails ||= !holds
+  console.log(JSON.stringify({ market: name, ...score, at_most: most, holds }))
+  tables.markets += marketLine(name, score, most)
+}
+for (const [name, plan] of Object.entries(verdicts)) {
+  if (!asked(name)) continue
+  const score = scoreVerdicts(plan)
+  const holds = Math.abs(score.said - score.came_true) <= SAID_OFF && score.firm_wrong < FIRM_WRONG
+  fails ||= !holds
+  console.log(JSON.stringify({ market: name, ...score, holds }))
+  tables.verdicts += verdictLine(name, score)
+}
+if (wanted.length === 0) {
+  const file = join(process.cwd(), 'docs', 'accuracy.md')
+  const day = new Date().toISOString().slice(0, 10)
+  const text = Object.entries({ ...tables, day: `Measured on ${day}.\n` }).reduce(
+    (text, [part, lines]) =>
+      text.replace(
+        new RegExp(`(<!-- ${part} -->\n)[^]*?(<!-- /${part} -->)`),
+        (_, start: string, end: string) => start + (tableHeads[part] ?? '') + lines + end,
+      ),
+    readFileSync(file, 'utf8'),
   )
+  writeFileSync(file, text)
+}
+process.exitCode = fails ? 1 : 0
+
+function marketLine(name: string, score: Score, most: number): string {
+  const { median, oracle, claimed, tracked, cover, capture_off } = score
+  const cells = [name, median.toFixed(3), most, oracle.toFixed(3), claimed.toFixed(2), tracked.toFixed(2)]
+  return `| ${[...cells, cover.toFixed(2), capture_off?.toFixed(3) ?? ''].join(' | ')} |\n`
+}
+function verdictLine(name: string, { said, came_true, firm, firm_wrong, bands }: VerdictScore): string {
+  const quarters = bands.map(band => `${band.said.toFixed(2)} → ${band.came_true.toFixed(2)}`).join(', ')
+  const wrong = `${(100 * firm_wrong).toFixed(1)} %`
+  return `| ${[name, said.toFixed(3), came_true.toFixed(3), wrong, firm, quarters].join(' | ')} |\n`
 }

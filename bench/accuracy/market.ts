@@ -26,6 +26,8 @@ export interface MarketPlan {
   offline: number
   /** share of shoppers who block our tracking and the networks' alike */
   blocking: number
+  /** what a click costs on the whole, in cents */
+  clickCost: number
   /** day from which the first network claims a little more than half of what it did; null for never */
   drop: number | null
 }
@@ -40,6 +42,7 @@ export const usualPlan: MarketPlan = {
   reports: 'rows',
   offline: 0,
   blocking: 0,
+  clickCost: 55,
   drop: null,
 }
 
@@ -123,17 +126,8 @@ interface Shopper {
 
 /** What really happened, never read by the estimate. */
 export interface Truth {
-  /** per ad: counting orders, the spend and value of its further spend at its real rate, in cents */
-  ads: {
-    network: string
-    id: string
-    orders: number
-    value: number
-    spend: number
-    /** expected orders and cents of worth for each cent of spend */
-    orderRate: number
-    worthRate: number
-  }[]
+  /** per ad: counting orders, and what each cent of further spend brings at its real rate and worth, in cents */
+  ads: { network: string; id: string; orders: number; worthRate: number }[]
   /** per counting order that an ad brought: its ad, whether anybody saw it, and how likely nobody would have */
   orders: { ad: string; seen: boolean; unseen: number; tracked: boolean }[]
   /** claims of the first network for each of its true orders in the week after its drop, as a chance */
@@ -141,8 +135,8 @@ export interface Truth {
 }
 
 const LAST = parseDay('2026-10-31')!
-export const WINDOW = 30
-const MARGIN = 0.45
+const WINDOW = 30
+export const MARGIN = 0.45
 const LISTS = new Set(['pellow', 'sedgewire'])
 const VARIED = Array.from({ length: 44 }, (_, i) => 900 + 375 * i + ((i * i * 37) % 100))
 const FEW = [1900, 2900, 4500, 6900, 9900, 14_900]
@@ -204,7 +198,7 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
   const orders: OrderRow[] = []
   const claimRows: ClaimRow[] = []
   const truth: Truth = { ads: [], orders: [], captureAfter: null }
-  const tally = new Map(ads.map(ad => [ad, { orders: 0, value: 0 }]))
+  const tally = new Map(ads.map(ad => [ad, { orders: 0 }]))
   const after: number[] = []
   booked.forEach((sale, i) => {
     const { shopper } = sale
@@ -239,9 +233,7 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
     }
     const counts = order.row.status === 'paid' || order.row.status === 'partially_refunded'
     if (!last || !counts) return
-    const sum = tally.get(last.ad)!
-    sum.orders += 1
-    sum.value += order.row.total
+    tally.get(last.ad)!.orders += 1
     truth.orders.push({
       ad: last.ad.id,
       seen: order.tracked || claimed,
@@ -257,17 +249,22 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
   addViews(ads, orders, claimRows, first, plan, random)
   truth.captureAfter = after.length > 0 ? after.reduce((a, b) => a + b, 0) / after.length : null
   const meanPrice = new Map<Ad, number>(ads.map(ad => [ad, meanTotal(plan, ad.dear)]))
+  // Orders that come again, and those that go to a later click of another ad, make a network's rate what it is.
+  const realised = new Map(
+    networks.map(network => {
+      const own = ads.filter(ad => ad.network === network)
+      const clicksOf = (ad: Ad) =>
+        delivery.filter(row => row.ad_id === ad.id).reduce((sum, row) => sum + row.clicks, 0)
+      const meant = own.reduce((sum, ad) => sum + clicksOf(ad) * ad.rate, 0)
+      return [network, own.reduce((sum, ad) => sum + tally.get(ad)!.orders, 0) / meant]
+    }),
+  )
   truth.ads = ads.map(ad => {
-    const spent = delivery.filter(row => row.ad_id === ad.id).reduce((sum, row) => sum + row.spend, 0)
-    const { orders: own, value } = tally.get(ad)!
-    const orderRate = (ad.rate * PAID) / ad.cost
+    const orderRate = (ad.rate * realised.get(ad.network)!) / ad.cost
     return {
       network: ad.network.id,
       id: ad.id,
-      orders: own,
-      value,
-      spend: spent,
-      orderRate,
+      orders: tally.get(ad)!.orders,
       worthRate: orderRate * meanPrice.get(ad)!,
     }
   })
@@ -320,14 +317,13 @@ function makeAds(plan: MarketPlan, random: RandomStream): Ad[] {
         id: `${network.id}-a${i}`,
         clicks: (network.clicks * share) / whole,
         rate: network.rate * rate * random.factor(0.28),
-        cost: 55 * dear * random.factor(0.35),
+        cost: plan.clickCost * dear * random.factor(0.35),
         dear,
       }
     })
   })
 }
 
-const PAID = 0.957
 function total(plan: MarketPlan, dear: number, random: RandomStream): number {
   if (plan.prices === 'one') return 4900
   const prices = plan.prices === 'few' ? FEW : VARIED

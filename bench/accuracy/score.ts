@@ -2,24 +2,44 @@ import { buildDataset } from '@/core/intake/dataset'
 import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
 import { judge } from '@/core/weigh/judge'
 import { median } from '../median'
-import { type MarketPlan, playMarket, type Truth } from './market'
+import { type MarketPlan, playMarket, type Truth, usualPlan } from './market'
 
+const SEEDS = 10
+
+/** Means over markets of several seeds. */
 export interface Score {
+  seeds: number
   /** median |ln(estimate / true)| over ads of at least five true orders */
-  estimate: number
-  oracle: number
-  claims: number
-  tracking: number
+  median: number
   /** share of 80 % intervals that hold the truth */
   cover: number
-  /** how far the first network's capture in the week after its drop is off; null without one */
-  captureOff: number | null
+  /** the same median for who lacks only what chance hides, for networks' claims, and for our tracking */
+  oracle: number
+  claimed: number
+  tracked: number
+  /** how far the first network's capture in the week after its drop is off */
+  capture_off?: number
+}
+
+export function scoreMarkets(plan: Partial<MarketPlan>): Score {
+  const scores = Array.from({ length: SEEDS }, (_, seed) => scoreMarket({ ...usualPlan, ...plan, seed }))
+  const mean = (pick: (score: Omit<Score, 'seeds'>) => number) =>
+    Number((scores.reduce((sum, score) => sum + pick(score), 0) / SEEDS).toFixed(4))
+  return {
+    seeds: SEEDS,
+    median: mean(s => s.median),
+    cover: mean(s => s.cover),
+    oracle: mean(s => s.oracle),
+    claimed: mean(s => s.claimed),
+    tracked: mean(s => s.tracked),
+    ...(plan.drop ? { capture_off: mean(s => s.capture_off ?? 0) } : {}),
+  }
 }
 
 const always = { from: -1e6, to: 1e6 }
 const LEAST_ORDERS = 5
 
-export function scoreMarket(plan: MarketPlan): Score {
+function scoreMarket(plan: MarketPlan): Omit<Score, 'seeds'> {
   const { records, settings, truth } = playMarket(plan)
   const evidence = gatherEvidence(buildDataset(records, settings))
   const rows = new Map(
@@ -34,21 +54,23 @@ export function scoreMarket(plan: MarketPlan): Score {
       const row = rows.get(`${ad.network}/${ad.id}`)!
       const off = (value: number) => Math.abs(Math.log(Math.max(0.5, value) / ad.orders))
       return {
-        estimate: off(row.sums.estimatedTenths / 10),
+        median: off(row.sums.estimatedTenths / 10),
         oracle: off(seenBy.get(ad.id) ?? 0),
-        claims: off(row.sums.claimed),
-        tracking: off((row.sums.provenCredit + row.sums.taggedCredit) / 1e6),
+        claimed: off(row.sums.claimed),
+        tracked: off((row.sums.provenCredit + row.sums.taggedCredit) / 1e6),
         held: row.low <= ad.orders && ad.orders <= row.high,
       }
     })
-  const middle = (pick: 'estimate' | 'oracle' | 'claims' | 'tracking') => median(told.map(one => one[pick]))
+  const middle = (pick: 'median' | 'oracle' | 'claimed' | 'tracked') => median(told.map(one => one[pick]))
   return {
-    estimate: middle('estimate'),
+    median: middle('median'),
     oracle: middle('oracle'),
-    claims: middle('claims'),
-    tracking: middle('tracking'),
+    claimed: middle('claimed'),
+    tracked: middle('tracked'),
     cover: told.filter(one => one.held).length / told.length,
-    captureOff: plan.drop === null ? null : Math.abs(captureAfter(evidence, plan) - truth.captureAfter!),
+    ...(plan.drop === null
+      ? {}
+      : { capture_off: Math.abs(captureAfter(evidence, plan) - truth.captureAfter!) }),
   }
 }
 

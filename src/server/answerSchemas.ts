@@ -50,6 +50,7 @@ const ratios = {
   tracked: z.number().nullable(),
   estimate: z.number().nullable(),
 }
+const worthRange = z.strictObject({ mean: z.number(), low: z.number(), high: z.number() })
 const judgedRow = z.strictObject({
   level: z.enum([...levels, 'total']),
   id: text,
@@ -66,10 +67,13 @@ const judgedRow = z.strictObject({
   revenue: perKind,
   cost_per_result: z.strictObject({ ...ratios, low: z.number().nullable(), high: z.number().nullable() }),
   roas: z.strictObject(ratios),
+  line: z.number().nullable(),
+  worth: worthRange.nullable(),
   verdict: z.strictObject({
     kind: z.enum(['cut', 'hold', 'raise', 'wait']),
     because: text,
     probability: z.number().nullable(),
+    needed: z.number().nullable(),
   }),
 })
 export const judgement = z.strictObject({
@@ -187,7 +191,16 @@ export const weighRow = z.strictObject({
   sums: z.record(text, z.number()),
   low: z.number(),
   high: z.number(),
-  verdict: z.strictObject({ kind: text, because: text, probability: z.number().nullable() }),
+  variance: z.number(),
+  squares: z.number(),
+  worth: worthRange.nullable(),
+  line: z.number().nullable(),
+  verdict: z.strictObject({
+    kind: text,
+    because: text,
+    probability: z.number().nullable(),
+    needed: z.number().nullable(),
+  }),
 })
 export const found = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('ad'), network: text, id: text, name: text, campaign: text }),

@@ -2,7 +2,7 @@
 const TAIL = 0.1
 
 /** Abramowitz & Stegun 26.2.17: the normal distribution function, error under 7.5e-8. */
-function normalCdf(x: number): number {
+export function normalCdf(x: number): number {
   const t = 1 / (1 + 0.2316419 * Math.abs(x))
   const density = Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)
   const upper =

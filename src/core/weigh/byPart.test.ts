@@ -106,9 +106,9 @@ describe('grouping by what names say', () => {
     fc.assert(
       fc.property(ads, rows => {
         const evidence = named(evidenceOf(rows))
-        const { totals, line } = judge(evidence, always)
+        const { totals } = judge(evidence, always)
         for (const { id } of dimensionsOf([rule])) {
-          const judged = judgeByPart(evidence, always, id, line, '')
+          const judged = judgeByPart(evidence, always, id, '')
           const heads = judged.filter(r => r.level === 'part')
           const sum = (of: typeof judged) => of.reduce((s, r) => addSums(s, r.sums), noSums())
           expect(sum(heads)).toEqual(totals.sums)
@@ -125,7 +125,7 @@ describe('grouping by what names say', () => {
     const ad = { network: 'norrfeed', spend: 1000, orders: 1, claims: 0 }
     const campaigns = ['looms_2026-10', 'yarn_2026-10', 'looms_2026-11', 'Autumn']
     const evidence = named(evidenceOf(campaigns.map(campaign => ({ ...ad, campaign }))))
-    const heads = judgeByPart(evidence, always, 'campaign.product', 5000, '').filter(r => r.level === 'part')
+    const heads = judgeByPart(evidence, always, 'campaign.product', '').filter(r => r.level === 'part')
     expect(heads.map(r => [r.name, r.sums.spend])).toEqual([
       ['looms', 2000],
       ['yarn', 1000],

@@ -5,7 +5,6 @@ import { costOf } from './figures'
 import { judge } from './judge'
 import { reportJudgement, reportRow } from './report'
 import { pathAbove, scopeOf } from './rows'
-import { judgeFamily } from './verdict'
 
 const on = (day: string) => Date.parse(day) / 86_400_000
 const judged = (records: Rows, settings: object = {}, period = always) =>
@@ -159,12 +158,43 @@ describe('a judged period', () => {
       clicks: Array.from({ length: 40 }, (_, i) => click(`k${i}`, 0, { ...s1, ad_id: i < 38 ? 'a1' : 'a2' })),
       orders: Array.from({ length: 40 }, (_, i) => order(`o${i}`, 1, { click_id: `k${i}` })),
     }
-    const { rows, line, totals } = judged(many)
+    const { rows, totals } = judged(many)
     const ads = rows.filter(r => r.level === 'ad')
-    const spent = ads.map(r => ({ spend: r.sums.spend, orders: r.sums.estimatedTenths / 10 }))
-    expect(ads.map(r => r.verdict)).toEqual(judgeFamily(spent, line))
     expect(ads[0]!.verdict.probability).toBeGreaterThan(ads[2]!.verdict.probability!)
-    expect(totals.verdict).toEqual(judgeFamily([{ spend: 270_000, orders: 40 }], line)[0])
+    expect(ads.map(r => r.verdict.kind)).toEqual(['raise', 'cut', 'cut'])
+    // An ad without orders takes after its siblings, and is not thought worse than they make likely.
+    expect(ads[2]!.verdict.probability).toBeGreaterThan(0)
+    expect(totals.verdict.kind).toBe('raise')
+  })
+  it('has a line of its own for each row, by what its results are worth', () => {
+    const set = (id: string) => ({ campaign_id: id, ad_set_id: `s-${id}`, ad_id: `a-${id}` })
+    const some = (id: string, total: string, n: number) => ({
+      clicks: Array.from({ length: n }, (_, i) => click(`${id}${i}`, 0, set(id))),
+      orders: Array.from({ length: n }, (_, i) => order(`o-${id}${i}`, 1, { click_id: `${id}${i}`, total })),
+    })
+    const [yarn, loom] = [some('yarn', '25.00', 40), some('loom', '420.00', 4)]
+    const { rows, totals } = judged(
+      {
+        delivery: ['yarn', 'loom'].map(id => delivery('2026-10-01', { ...set(id), spend: '400.00' })),
+        clicks: [...yarn.clicks, ...loom.clicks],
+        orders: [...yarn.orders, ...loom.orders],
+      },
+      { margin: 0.52 },
+    )
+    const of = (id: string) => rows.find(r => r.level === 'ad' && r.id === `a-${id}`)!
+    expect(of('yarn').line! / 100).toBeCloseTo(13, 0)
+    // Four looms say less than forty balls of yarn: their worth is drawn toward all.
+    expect(of('loom').line! / 100).toBeGreaterThan(150)
+    expect(of('loom').line! / 100).toBeLessThan(219)
+    expect(of('loom').worth!.low).toBeLessThan(of('loom').worth!.mean)
+    expect(of('loom').worth!.high).toBeGreaterThan(of('loom').worth!.mean)
+    for (const row of rows) expect(row.line).toBeCloseTo(0.52 * row.worth!.mean, 6)
+    expect(totals.line! / 100).toBeCloseTo((0.52 * (40 * 25 + 4 * 420)) / 44, 6)
+    // Cost 10.00 under 13.00; cost 100.00 under some 200: neither is over its line, one of which is far from it.
+    expect(of('loom').verdict.kind).not.toBe('cut')
+    expect(of('yarn').verdict.probability).toBeGreaterThan(0.5)
+    const targets = judged({ ...records, delivery: records.delivery! }, { margin: 0.52, target_cost: 20 })
+    expect(new Set(targets.rows.map(r => r.line))).toEqual(new Set([2000]))
   })
 })
 

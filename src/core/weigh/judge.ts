@@ -5,7 +5,7 @@ import { currencyExponent } from '../shared/money'
 import type { Evidence } from './evidence'
 import { ratio } from './figures'
 import { activeLeaves, sumLeaves } from './leafSums'
-import { type JudgedRow, rollUp, totalRow, withVerdicts } from './rows'
+import { type JudgedRow, type LineRule, rollUp, totalRow, withVerdicts } from './rows'
 
 export interface Judgement {
   totals: JudgedRow
@@ -30,28 +30,36 @@ export function judge(evidence: Evidence, period: Period): Judgement {
   const fates = reconcile(data, placements, matches, period)
   const leafSums = sumLeaves(evidence, period)
   const active = activeLeaves(leafSums.sums)
-  const line = breakEvenCost(evidence, fates)
-  const rows = (['campaign', 'ad_set', 'ad'] as const).flatMap(level =>
-    rollUp(evidence, active, leafSums, level),
-  )
   const ofNetwork = (network: string) => active.filter(leaf => data.tree.leaves[leaf]!.network === network)
-  const [totals] = withVerdicts([totalRow(evidence, active, leafSums)], line)
+  const levels = [
+    [totalRow(evidence, active, leafSums)],
+    data.tree.networks.map(network => totalRow(evidence, ofNetwork(network), leafSums, network)),
+    ...(['campaign', 'ad_set', 'ad'] as const).map(level => rollUp(evidence, active, leafSums, level)),
+  ]
+  const [totals, networks, ...rows] = withVerdicts(levels, lineRule(evidence))
   return {
-    totals: totals!,
-    rows: withVerdicts(rows, line),
-    networks: data.tree.networks.map(network => totalRow(evidence, ofNetwork(network), leafSums, network)),
+    totals: totals![0]!,
+    rows: rows.flat(),
+    networks: networks!,
     gap: sumGap(data, fates),
     fates,
-    line,
+    line: breakEvenCost(evidence, fates),
     breakEvenRoas: 1 / data.settings.margin,
   }
 }
 
-/** The line: the target where there is one, else what an order of the period leaves; null without orders. */
-function breakEvenCost({ data: { orders, settings } }: Evidence, fates: Reconciliation): number | null {
+function lineRule({ data: { settings } }: Evidence): LineRule {
   const { target_cost, currency, margin } = settings
-  if (target_cost !== undefined) return Math.round(target_cost * 10 ** (currencyExponent(currency) ?? 2))
-  const own = orders.filter((_, o) => fates.orders[o] !== null)
+  const target =
+    target_cost === undefined ? null : Math.round(target_cost * 10 ** (currencyExponent(currency) ?? 2))
+  return { margin, target }
+}
+
+/** The line of the whole: the target where there is one, else what an order of the period leaves; null without orders. */
+function breakEvenCost(evidence: Evidence, fates: Reconciliation): number | null {
+  const { margin, target } = lineRule(evidence)
+  if (target !== null) return target
+  const own = evidence.data.orders.filter((_, o) => fates.orders[o] !== null)
   const average = ratio(
     own.reduce((sum, o) => sum + o.value, 0),
     own.length,
@@ -66,29 +74,21 @@ function breakEvenCost({ data: { orders, settings } }: Evidence, fates: Reconcil
  * @param part `level.part`; the leaves' names are read before (`readNames`)
  * @param network of one network alone; '' for all
  */
-export function judgeByPart(
-  evidence: Evidence,
-  period: Period,
-  part: string,
-  line: number | null,
-  network: string,
-): JudgedRow[] {
+export function judgeByPart(evidence: Evidence, period: Period, part: string, network: string): JudgedRow[] {
   const { leaves } = evidence.data.tree
   const leafSums = sumLeaves(evidence, period)
   const groups = new Map<string, number[]>()
   for (const leaf of activeLeaves(leafSums.sums))
     if (!network || leaves[leaf]!.network === network) append(groups, leaves[leaf]!.parts?.[part] ?? '', leaf)
-  const rows = [...groups].flatMap(([value, own]) => {
+  const heads: JudgedRow[] = []
+  const below: JudgedRow[] = []
+  for (const [value, own] of groups) {
     const path = [part, value]
-    const head: JudgedRow = {
-      ...totalRow(evidence, own, leafSums, network),
-      level: 'part',
-      path,
-      id: value,
-      name: value,
-    }
-    const below = rollUp(evidence, own, leafSums, 'campaign')
-    return [head, ...below.map(row => ({ ...row, path: [...path, ...row.path] }))]
-  })
-  return withVerdicts(rows, line)
+    heads.push({ ...totalRow(evidence, own, leafSums, network), level: 'part', path, id: value, name: value })
+    for (const row of rollUp(evidence, own, leafSums, 'campaign'))
+      below.push({ ...row, path: [...path, ...row.path] })
+  }
+  const total = totalRow(evidence, [...groups.values()].flat(), leafSums)
+  const [, judgedHeads, judgedBelow] = withVerdicts([[total], heads, below], lineRule(evidence))
+  return judgedHeads!.flatMap(head => [head, ...judgedBelow!.filter(row => row.path[1] === head.path[1])])
 }

@@ -8,6 +8,8 @@ import { noSums, type Sums } from './figures'
 export interface LeafSums {
   sums: Sums[]
   spreads: Spread[]
+  /** sums of the squares of what estimated results are worth */
+  squares: Float64Array
 }
 
 export function sumLeaves({ data, placements, estimate }: Evidence, period: Period): LeafSums {
@@ -27,12 +29,14 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
   }
   const expected = new Float64Array(sums.length)
   const value = new Float64Array(sums.length)
+  const squares = new Float64Array(sums.length)
   for (const share of estimate.shares) {
     const order = data.orders[share.order]!
     if (!inPeriod(order.day, period)) continue
     const spread = spreads[share.leaf]!
     expected[share.leaf]! += share.seen + share.unseen
     value[share.leaf]! += (share.seen + share.unseen) * order.value
+    squares[share.leaf]! += (share.seen + share.unseen) * order.value ** 2
     spread[share.certain ? 'certain' : 'claimed'] += share.seen
     spread.unseen += share.unseen
     spread.variance += share.variance
@@ -51,7 +55,7 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
     sum.estimatedTenths = Math.round(expected[leaf]! * 10)
     sum.estimatedValue = Math.round(value[leaf]!)
   })
-  return { sums, spreads }
+  return { sums, spreads, squares }
 }
 
 /** Numbers of the leaves of which anything is known. */

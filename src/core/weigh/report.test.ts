@@ -16,7 +16,11 @@ const row = (sums: Partial<Sums>, more: Partial<JudgedRow> = {}): JudgedRow => (
   sums: { ...noSums(), ...sums },
   low: 16.049,
   high: 25.951,
-  verdict: { kind: 'raise', because: 'under_the_line', probability: 0.912345 },
+  variance: 4,
+  squares: 9,
+  worth: { mean: 15_012.34, low: 14_000, high: 16_000 },
+  line: 7806.4168,
+  verdict: { kind: 'hold', because: 'near_the_line', probability: 0.612345, needed: minor(250_07) },
   ...more,
 })
 /** Every amount and count another, so that no figure can stand for its neighbour. */
@@ -58,7 +62,9 @@ describe('a row as it is exchanged', () => {
         high: 62.311,
       },
       roas: { claimed: 4.4999, tracked: 2.2499, estimate: 2.9999 },
-      verdict: { kind: 'raise', because: 'under_the_line', probability: 0.9123 },
+      line: 78.06,
+      worth: { mean: 150.12, low: 140, high: 160 },
+      verdict: { kind: 'hold', because: 'near_the_line', probability: 0.6123, needed: 250.07 },
     })
   })
   it('counts in the currency’s own units', () => {
@@ -95,11 +101,9 @@ describe('a row as it is exchanged', () => {
     expect([c.claimed, c.tracked, c.estimate, c.low, c.high]).toEqual(costs)
     expect([r.claimed, r.tracked, r.estimate]).toEqual(roas)
   })
-  it('leaves a chance that nothing says, out', () => {
-    const { verdict } = reportRow(
-      row({}, { verdict: { kind: 'wait', because: 'no_line', probability: null } }),
-      'EUR',
-    )
-    expect(verdict).toEqual({ kind: 'wait', because: 'no_line', probability: null })
+  it('leaves out a chance, a worth and a line that nothing says', () => {
+    const nothing = { kind: 'wait', because: 'no_line', probability: null, needed: null } as const
+    const { verdict, worth, line } = reportRow(row({}, { worth: null, line: null, verdict: nothing }), 'EUR')
+    expect([verdict, worth, line]).toEqual([nothing, null, null])
   })
 })

@@ -50,7 +50,17 @@ export function reportRow(row: JudgedRow, currency: string) {
       tracked: roas(sums.trackedValue),
       estimate: roas(sums.estimatedValue),
     },
-    verdict: { ...row.verdict, probability: rounded(row.verdict.probability) },
+    line: row.line === null ? null : rounded(money(row.line)),
+    worth: row.worth && {
+      mean: rounded(money(row.worth.mean)),
+      low: rounded(money(row.worth.low)),
+      high: rounded(money(row.worth.high)),
+    },
+    verdict: {
+      ...row.verdict,
+      probability: rounded(row.verdict.probability),
+      needed: row.verdict.needed === null ? null : money(row.verdict.needed),
+    },
   }
 }
 export type ReportRow = ReturnType<typeof reportRow>

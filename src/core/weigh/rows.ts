@@ -6,8 +6,10 @@ import { pathKey } from '../shared/path'
 import type { Evidence } from './evidence'
 import { addSums, noSums, type Sums } from './figures'
 import type { LeafSums } from './leafSums'
+import { resultRates } from './resultRates'
 import type { Scope } from './scope'
-import { judgeFamily, type Verdict } from './verdict'
+import { type Verdict, verdictOf } from './verdict'
+import { worthOfRows } from './worth'
 
 export interface JudgedRow {
   /** `part` for what a part of names says */
@@ -29,6 +31,13 @@ export interface JudgedRow {
   /** 80 % interval of estimated orders */
   low: number
   high: number
+  /** variance of estimated orders, and the sum of the squares of what they are worth */
+  variance: number
+  squares: number
+  /** what one of its results is worth, in minor units, with an 80 % interval; null where nothing is known of it */
+  worth: { mean: number; low: number; high: number } | null
+  /** its own break-even cost per result in minor units; null where nothing is known of it */
+  line: number | null
   verdict: Verdict
 }
 
@@ -110,33 +119,96 @@ export const totalRow = (
   parentId: null,
 })
 
-const NO_VERDICT: Verdict = { kind: 'wait', because: 'no_line', probability: null }
+const NO_VERDICT: Verdict = { kind: 'wait', because: 'no_line', probability: null, needed: null }
 
 /** Sums of some leaves, with the range of their estimate: errors that leaves share are added before they are squared. */
 function summed(
   { data, estimate }: Evidence,
   leaves: readonly number[],
-  { sums, spreads }: LeafSums,
-): Pick<JudgedRow, 'sums' | 'low' | 'high' | 'verdict'> {
+  { sums, spreads, squares }: LeafSums,
+): Pick<JudgedRow, 'sums' | 'low' | 'high' | 'variance' | 'squares' | 'worth' | 'line' | 'verdict'> {
   const total = leaves.reduce((sum, leaf) => addSums(sum, sums[leaf]!), noSums())
   const certain = leaves.reduce((sum, leaf) => sum + spreads[leaf]!.certain, 0)
   const orders = total.estimatedTenths / 10
   const variance = varianceOf(estimate, data.tree.networkOf, leaves, spreads)
   const { low, high } = orderRange(certain, Math.max(0, orders - certain), variance)
-  return { sums: total, low: Math.min(low, orders), high: Math.max(high, orders), verdict: NO_VERDICT }
+  return {
+    sums: total,
+    low: Math.min(low, orders),
+    high: Math.max(high, orders),
+    variance,
+    squares: leaves.reduce((sum, leaf) => sum + squares[leaf]!, 0),
+    worth: null,
+    line: null,
+    verdict: NO_VERDICT,
+  }
 }
 
-/** The same rows, each judged beside those that stand below the same row. */
-export function withVerdicts(rows: readonly JudgedRow[], line: number | null): JudgedRow[] {
-  const families = new Map<string, JudgedRow[]>()
-  for (const row of rows) append(families, pathKey(row.level, row.network, ...(pathAbove(row) ?? [])), row)
-  const verdicts = new Map<JudgedRow, Verdict>()
-  for (const family of families.values()) {
-    const found = judgeFamily(
-      family.map(({ sums }) => ({ spend: sums.spend, orders: sums.estimatedTenths / 10 })),
-      line,
-    )
-    family.forEach((row, i) => void verdicts.set(row, found[i]!))
-  }
-  return rows.map(row => ({ ...row, verdict: verdicts.get(row)! }))
+/** By what a line is drawn: the share of worth that is left, and the target that overrides it, in minor units. */
+export interface LineRule {
+  margin: number
+  target: number | null
+}
+
+const TENTH = 1.2816
+
+/**
+ * The same rows, each with what its results are worth, its line and its verdict, all drawn toward the row above.
+ *
+ * @param levels from the top down; each row's parent stands in the level before
+ */
+export function withVerdicts(
+  levels: readonly (readonly JudgedRow[])[],
+  { margin, target }: LineRule,
+): JudgedRow[][] {
+  const places = levels.map(rows => new Map(rows.map((row, i) => [pathKey(...row.path), i])))
+  const parentOf = (row: JudgedRow, level: number) =>
+    level === 0 ? -1 : (places[level - 1]!.get(pathKey(...above(row))) ?? -1)
+  const rates = resultRates(
+    levels.map((rows, level) =>
+      rows.map(row => ({
+        parent: parentOf(row, level),
+        count: row.sums.estimatedTenths / 10,
+        variance: row.variance,
+        exposure: row.sums.spend,
+      })),
+    ),
+  )
+  const worths = worthOfRows(
+    levels.map((rows, level) =>
+      rows.map(row => ({
+        parent: parentOf(row, level),
+        count: row.sums.estimatedTenths / 10,
+        worth: row.sums.estimatedValue,
+        squares: row.squares,
+      })),
+    ),
+  )
+  return levels.map((rows, level) =>
+    rows.map((row, i) => {
+      const worth = worths[level]![i]!
+      const line = target ?? (worth && margin * Math.exp(worth.log))
+      return {
+        ...row,
+        worth: worth && {
+          mean: Math.exp(worth.log),
+          low: Math.exp(worth.log - TENTH * Math.sqrt(worth.variance)),
+          high: Math.exp(worth.log + TENTH * Math.sqrt(worth.variance)),
+        },
+        line,
+        verdict: verdictOf({
+          spend: row.sums.spend,
+          rate: rates[level]![i]!,
+          line,
+          worth: target === null && worth ? worth : { variance: 0, ofOne: 1 },
+        }),
+      }
+    }),
+  )
+}
+
+/** The path of what a row is judged beside: the row above it, the network, or the whole. */
+function above({ level, path }: JudgedRow): string[] {
+  if (level === 'part' || level === 'total') return []
+  return level === 'campaign' && path.length > 2 ? path.slice(0, 2) : path.slice(0, -1)
 }

@@ -1,11 +1,15 @@
-import { gammaCdf } from '../estimate/range'
+import { normalCdf } from '../estimate/range'
+import type { ResultRate } from './resultRates'
+import type { Worth } from './worth'
 
 export type VerdictKind = 'cut' | 'hold' | 'raise' | 'wait'
 export interface Verdict {
   kind: VerdictKind
   because: VerdictReason
-  /** that the cost per result is at or under the line; null where there is nothing to judge by */
+  /** that the next spend at today's rate pays for itself; null where there is nothing to judge by */
   probability: number | null
+  /** further spend, in minor units, that would settle it as things stand; null where it is settled or never is */
+  needed: number | null
 }
 export type VerdictReason =
   | 'under_the_line'
@@ -15,65 +19,88 @@ export type VerdictReason =
   | 'no_spend'
   | 'no_line'
 
-/** Spend that would bring this many orders at the line is enough to tell a good ad from a bad one. */
-const TELLING_ORDERS = 5
+/** Spend that would bring this many results at the line is enough to tell a good ad from a bad one. */
+const TELLING_RESULTS = 5
 const CUT = 0.1
 const RAISE = 0.9
+/** Further spend beyond so many times the present is no plan. */
+const FARTHEST = 1000
 
-export interface Spent {
-  /** minor units */
+/** What a row is judged by; money in minor units. */
+export interface Standing {
   spend: number
-  orders: number
+  rate: ResultRate | null
+  /** null for what nothing is known of; the target's where one is set, which is certain */
+  line: number | null
+  worth: Pick<Worth, 'variance' | 'ofOne'>
 }
+
+const nothing = (because: VerdictReason): Verdict => ({
+  kind: 'wait',
+  because,
+  probability: null,
+  needed: null,
+})
 
 /**
- * Judges the ads under one parent as a family: orders per unit of spend are Gamma–Poisson, the prior taken
- * from the spread among them by the method of moments (docs/computation.md, Verdict).
- *
- * @param line break-even cost per result in minor units
- * @returns one verdict per ad
+ * The verdict of a row: its results for its spend, and what a result is worth, each by a log-normal law, say how
+ * likely the next spend, at today's rate, brings in what it costs (docs/computation.md, Verdict).
  */
-export function judgeFamily(family: readonly Spent[], line: number | null): Verdict[] {
-  const prior = line !== null && line > 0 ? priorOf(family, line) : null
-  return family.map(own => judgeAd(own, prior, line))
-}
-
-function judgeAd(own: Spent, prior: Prior | null, line: number | null): Verdict {
-  if (line === null || prior === null) return { kind: 'wait', because: 'no_line', probability: null }
-  if (own.spend <= 0) return { kind: 'wait', because: 'no_spend', probability: null }
-  const expected = own.spend / line
-  const shape = prior.shape + own.orders
-  const rate = prior.shape / prior.mean + expected
-  const mean = shape / rate
-  const probability = 1 - gammaCdf(1, mean, mean / rate)
+export function verdictOf({ spend, rate, line, worth }: Standing): Verdict {
+  if (line === null || line <= 0) return nothing('no_line')
+  if (spend <= 0 || !rate) return nothing('no_spend')
+  const chance = chanceOf(spend, rate, line, worth)
+  const probability = chance(0)
   const kind =
-    probability < CUT ? 'cut' : probability > RAISE ? 'raise' : expected >= TELLING_ORDERS ? 'hold' : 'wait'
+    probability < CUT
+      ? 'cut'
+      : probability > RAISE
+        ? 'raise'
+        : spend / line >= TELLING_RESULTS
+          ? 'hold'
+          : 'wait'
   const because = {
     cut: 'over_the_line',
     raise: 'under_the_line',
     hold: 'near_the_line',
     wait: 'too_little_spend',
   } as const
-  return { kind, because: because[kind], probability }
+  const open = kind === 'hold' || kind === 'wait'
+  return {
+    kind,
+    because: because[kind],
+    probability,
+    needed: open ? neededOf(spend, chance) : null,
+  }
 }
 
-/** Orders for each order at the line, over a family, as a gamma distribution. */
-interface Prior {
-  mean: number
-  shape: number
+/** P(worth × rate ≥ 1) after further spend that brings results at the present rate. */
+function chanceOf(
+  spend: number,
+  rate: ResultRate,
+  line: number,
+  worth: Standing['worth'],
+): (more: number) => number {
+  return more => {
+    const results = (rate.results * (spend + more)) / spend
+    const ofWorth = worth.variance > 0 ? 1 / (1 / worth.variance + (results - rate.results) / worth.ofOne) : 0
+    return normalCdf((rate.log + Math.log(line)) / Math.sqrt(1 / (results + rate.prior) + ofWorth))
+  }
 }
 
-function priorOf(siblings: readonly Spent[], line: number): Prior {
-  const used = siblings.filter(s => s.spend > 0)
-  const exposure = used.reduce((sum, s) => sum + s.spend / line, 0)
-  const orders = used.reduce((sum, s) => sum + s.orders, 0)
-  const mean = (orders + 0.5) / (exposure + 0.5)
-  if (used.length < 2) return { mean, shape: 1 }
-  const spread = used.reduce(
-    (sum, s) => sum + (s.spend / line) * (s.orders / (s.spend / line) - mean) ** 2,
-    0,
-  )
-  const scale = exposure - used.reduce((sum, s) => sum + (s.spend / line) ** 2, 0) / exposure
-  const between = (spread - (used.length - 1) * mean) / Math.max(scale, 1e-9)
-  return { mean, shape: between > 0 ? Math.min(20, Math.max(1, mean ** 2 / between)) : 20 }
+/** The least further spend after which the verdict would be expected to be settled, by halving. */
+function neededOf(spend: number, chance: (more: number) => number): number | null {
+  const settled = (more: number) => chance(more) < CUT || chance(more) > RAISE
+  let high = spend
+  while (!settled(high)) {
+    high *= 2
+    if (high > FARTHEST * spend) return null
+  }
+  let low = 0
+  while (high - low > Math.max(1, high / 200)) {
+    const middle = (low + high) / 2
+    if (settled(middle)) high = middle
+    else low = middle
+  }
+  return Math.round(high)
 }

@@ -32,17 +32,17 @@ export function WeighScreen({
   const { campaigns } = view
   const over = campaigns.filter(r => {
     const cost = ratio(r.sums.spend, r.sums.estimatedTenths / 10)
-    return line !== null && cost !== null && cost > line
+    return r.line !== null && cost !== null && cost > r.line
   })
   const spentOver = over.reduce((sum, r) => addSums(sum, r.sums), noSums()).spend
   const barren = campaigns.filter(r => r.sums.spend > 0 && r.sums.estimatedTenths === 0)
   const spentBarren = barren.reduce((sum, r) => sum + r.sums.spend, 0)
   const overWords = [
     over.length > 0 &&
-      `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'is' : 'are'} over it, with ${money(spentOver, currency)} of the spend.`,
+      `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'costs' : 'cost'} more than ${over.length === 1 ? 'its' : 'their'} own line, with ${money(spentOver, currency)} of the spend.`,
     barren.length > 0 &&
       `${barren.length} ${barren.length === 1 ? 'has' : 'have'} spent ${money(spentBarren, currency)} and brought no order.`,
-    over.length + barren.length === 0 && line !== null && 'No campaign is over it.',
+    over.length + barren.length === 0 && line !== null && 'No campaign costs more than its own.',
   ]
     .filter(Boolean)
     .join(' ')

@@ -99,7 +99,7 @@ export function WeighTable({
       (m, r) => Math.max(m, r.sums.claimed, r.sums.estimatedTenths / 10),
       1,
     )
-    return { currency: view.currency, line: view.line, breakEvenRoas: view.breakEvenRoas, most }
+    return { currency: view.currency, breakEvenRoas: view.breakEvenRoas, most }
   }, [view])
   const columns = useMemo(() => weighColumns(facts), [facts])
   const table = useReactTable({

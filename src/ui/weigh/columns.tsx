@@ -28,10 +28,20 @@ function Open({ row, figure, shown }: { row: JudgedRow; figure: Figure; shown: s
 
 export interface WeighFacts {
   currency: string
-  line: number | null
   breakEvenRoas: number
   /** most orders in one row, for the balances */
   most: number
+}
+
+/** What a verdict rests on, in figures. */
+function verdictSentence({ verdict, line, worth }: JudgedRow, currency: string): string {
+  const { probability, needed } = verdict
+  if (probability === null || line === null) return 'Nothing to judge by yet.'
+  const chance = `${Math.round(probability * 100)} % likely that further spend pays for itself`
+  const own = worth
+    ? `: a result is worth ${money(worth.mean, currency)} and may cost ${money(line, currency)}`
+    : ''
+  return `${chance}${own}.${needed === null ? '' : ` About ${money(needed, currency)} more would tell.`}`
 }
 
 const verdictWords = { cut: 'cut', hold: 'hold', raise: 'raise', wait: 'wait' }
@@ -160,7 +170,7 @@ const columns: Column[] = [
           <Text
             as="span"
             fontWeight="650"
-            color={cost !== null && f.line !== null && cost > f.line ? 'alarm' : undefined}
+            color={cost !== null && r.line !== null && cost > r.line ? 'alarm' : undefined}
           >
             <Open row={r} figure="cost" shown={money(cost, f.currency)} />
           </Text>
@@ -180,16 +190,12 @@ const columns: Column[] = [
     id: 'verdict',
     heading: 'verdict',
     width: 58,
-    hint: 'by how likely the cost per result is at or under the line',
+    hint: 'by how likely further spend pays for itself',
     value: r => r.verdict.probability,
-    cell: r => (
+    cell: (r, f) => (
       <Text
         as="span"
-        title={
-          r.verdict.probability === null
-            ? 'nothing to judge by yet'
-            : `${Math.round(r.verdict.probability * 100)} % likely at or under the line`
-        }
+        title={verdictSentence(r, f.currency)}
         color={r.verdict.kind === 'wait' ? 'quiet' : undefined}
       >
         {r.level === 'total' ? '' : verdictWords[r.verdict.kind]}

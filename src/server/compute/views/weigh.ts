@@ -22,7 +22,7 @@ export function weighView(e: Evidence, { period, scope, by }: Question & { by?: 
     breakEvenRoas: judgement.breakEvenRoas,
     campaigns: judgement.rows.filter(row => row.level === 'campaign' && keep(row)),
     by: by ?? null,
-    byPart: by === undefined ? null : judgeByPart(e, period, by, judgement.line, scope.network ?? ''),
+    byPart: by === undefined ? null : judgeByPart(e, period, by, scope.network ?? ''),
   }
 }
 export type WeighView = ReturnType<typeof weighView>
