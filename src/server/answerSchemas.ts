@@ -104,6 +104,15 @@ export const judgement = z.strictObject({
         at: z.strictObject({ file: text, line: whole, column: text }),
       }),
       z.strictObject({
+        code: z.enum(['values_differ_in_basis', 'one_price', 'few_pairs', 'single_network', 'no_trace']),
+        severity: z.enum(['warning', 'hint']),
+        at: z.strictObject({
+          network: text.optional(),
+          share: z.number().optional(),
+          count: whole.optional(),
+        }),
+      }),
+      z.strictObject({
         code: z.literal('other_result'),
         severity: z.literal('hint'),
         at: z.strictObject({ result: text, count: whole }),

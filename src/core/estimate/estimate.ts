@@ -4,6 +4,7 @@ import type { Dataset } from '../intake/dataset'
 import { append } from '../shared/append'
 import type { Day } from '../shared/days'
 import type { Claimed, ClaimedPart } from './claimed'
+import { type EstimateFinding, findingsOfEstimate } from './findings'
 import { odds } from './odds'
 import { ratePriors } from './rates'
 import { readLists } from './rows'
@@ -56,6 +57,7 @@ export interface Estimate {
   /** per network */
   captures: NetworkCapture[]
   doubts: Doubts
+  findings: EstimateFinding[]
   /** a network's capture in a period, the days of it alike; 0 for one that claims nothing */
   captureOn: (network: number, from: Day, to: Day) => number
   /** per order that is tracked: how likely the network that it is credited to claims it */
@@ -122,6 +124,7 @@ export function estimateOrders(
   return {
     shares,
     captures: capturesOf(data, w, tallies, claims, shares),
+    findings: findingsOfEstimate(data, w, tallies, claims, blocking),
     claimedPart: claimedParts(data, w, tallies, claims),
     captureOn: (network, from, to) => {
       let sum = 0

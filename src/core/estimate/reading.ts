@@ -14,6 +14,8 @@ export interface Reading {
   leaves: number[]
   /** whether the network dates its claims by the click */
   byClick: boolean
+  /** per order, in minor units: what it is worth on the basis on which the network reports */
+  worth: Float64Array
   members: Map<number, DatedMember[]>
   /** orders that may be claimed, with their day known, by stretch */
   trials: Float64Array

@@ -27,7 +27,7 @@ export interface Wish {
  * @param ledOfTouched of orders with a click of the network, the share that is its own
  */
 export function wishesOf(
-  { data, w, tallies, n, cells, byClick }: Reading,
+  { data, w, tallies, n, cells, byClick, worth }: Reading,
   { ways, at, posteriors }: Round,
   ledOfTouched: number,
 ): Wish[] {
@@ -52,9 +52,7 @@ export function wishesOf(
     let told = 0
     for (const [value, wanted] of singlesOf(ways[i]!, at[i]!, byValue ?? 0)) {
       const fitting = delays.flatMap(({ late, share }) =>
-        (onDay.get(cell.day + late) ?? [])
-          .filter(o => data.orders[o]!.gross === value)
-          .map(o => ({ o, share })),
+        (onDay.get(cell.day + late) ?? []).filter(o => worth[o] === value).map(o => ({ o, share })),
       )
       told += among(fitting, wanted)
     }

@@ -1,6 +1,7 @@
 import type { Dataset } from '../intake/dataset'
 import { append } from '../shared/append'
 import { type Day, zoneClock } from '../shared/days'
+import { worthAsReported } from './basis'
 import { type CellParameters, type CellWays, cellPosterior, type Member, waysOf } from './cell'
 import { type Claimed, oddsByDevice } from './claimed'
 import { odds, shareOfOdds } from './odds'
@@ -21,6 +22,8 @@ const UNLIKE = [1, 19] as const
 /** Delays rarer than these are passed over: of orders whose day of click is not known, and for values. */
 const LEAST_LAG = 1e-3
 const LEAST_LAG_OF_VALUES = 2e-3
+/** Most orders come within so many days of their click. */
+const REACH = 3
 
 /** As `Claimed`, before the untracked orders of all networks are shared out: its parts are still to come. */
 interface Summed extends Claimed {
@@ -83,7 +86,9 @@ function prepare(data: Dataset, w: Witnesses, tallies: Tallies, n: number): Read
   const own = tallies.networks[n]!
   const byClick = w.rules[n]!.dated_by === 'click'
   const leaves = tree.leaves.flatMap((_, leaf) => (tree.networkOf[leaf] === n ? [leaf] : []))
-  const members = membersOf(data, w, tallies, n)
+  const cells = w.cells.filter(cell => cell.network === n && cell.clicks > 0)
+  const worth = worthAsReported(data, cells, byClick ? REACH : 0)
+  const members = membersOf(data, w, tallies, n, worth)
   const trials = new Float64Array(tallies.stretches)
   for (const [key, list] of members)
     for (const { share } of list) if (share === 1) trials[tallies.stretchOf(dayOfKey(key))]! += 1
@@ -98,7 +103,8 @@ function prepare(data: Dataset, w: Witnesses, tallies: Tallies, n: number): Read
     w,
     tallies,
     n,
-    cells: w.cells.filter(cell => cell.network === n && cell.clicks > 0),
+    cells,
+    worth,
     leaves,
     byClick,
     members,
@@ -116,6 +122,7 @@ function membersOf(
   w: Witnesses,
   { networks }: Tallies,
   n: number,
+  worth: Float64Array,
 ): Map<number, DatedMember[]> {
   const { lag, desktopShare } = networks[n]!
   const { time_zone, dated_by } = w.rules[n]!
@@ -123,7 +130,7 @@ function membersOf(
   const members = new Map<number, DatedMember[]>()
   orders.forEach((order, o) => {
     const place = o * w.networks + n
-    const value = order.gross
+    const value = worth[o]!
     const day = dayOf(order.ordered_at).day
     if (w.kind[o] === KNOWN && w.touch[place]! >= 0) {
       const at = dated_by === 'click' ? w.touchDay[place]! : day
@@ -190,7 +197,7 @@ function begin({ cells, tallies, n, w, identity, blanks }: Reading): Learned {
 
 /** What claims of orders without a trace are worth, by day. */
 function valuesOfUntracked(
-  { data, w, tallies, n, byClick }: Reading,
+  { data, w, tallies, n, byClick, worth }: Reading,
   touchOfBlank: number,
 ): (day: Day) => ValueSpread {
   const { lag } = tallies.networks[n]!
@@ -205,24 +212,25 @@ function valuesOfUntracked(
     const { add, spread } = gatherValues()
     for (const { share, late } of delays)
       for (const o of onDay.get(day + late) ?? []) {
-        const { gross, counts } = data.orders[o]!
+        const { counts } = data.orders[o]!
+        const value = worth[o]!
         const m = data.tree.networkOf[w.origin[o]!]
         const weight = share * touchOfBlank
-        if (w.kind[o] === BLANK) add(gross, weight, counts ? weight : 0, weight)
+        if (w.kind[o] === BLANK) add(value, weight, counts ? weight : 0, weight)
         // Tagged orders of other networks explain claims, and are no untracked ones.
-        else if (m !== undefined && m !== n) add(gross, share * tallies.networks[m]!.crossed[n]!, 0, 0)
+        else if (m !== undefined && m !== n) add(value, share * tallies.networks[m]!.crossed[n]!, 0, 0)
       }
     return spread()
   })
 }
 
 /** What claims by view are worth, by day: as the day's orders without a click of the network. */
-function valuesOfViews({ data, w, n }: Reading): (day: Day) => ValueSpread {
+function valuesOfViews({ data, w, n, worth }: Reading): (day: Day) => ValueSpread {
   const onDay = new Map<Day, number[]>()
   data.orders.forEach((order, o) => {
     const clicked =
       w.kind[o] === KNOWN ? w.touch[o * w.networks + n]! >= 0 : data.tree.networkOf[w.origin[o]!] === n
-    if (!clicked) append(onDay, order.day, order.gross)
+    if (!clicked) append(onDay, order.day, worth[o]!)
   })
   return remembered(day => {
     const { add, spread } = gatherValues()

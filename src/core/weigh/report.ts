@@ -1,3 +1,4 @@
+import type { EstimateFinding } from '../estimate/findings'
 import { WHOLE } from '../evidence/place'
 import type { RejectReason } from '../intake/fields'
 import type { Settings } from '../intake/settings'
@@ -70,6 +71,7 @@ export type JudgeFinding =
   | { code: RejectReason; severity: 'error'; at: { file: string; line: number; column: string } }
   | { code: 'other_result'; severity: 'hint'; at: { result: string; count: number } }
   | NameFinding
+  | EstimateFinding
 
 /** The judgement as `aequant judge --json` and `GET /api/judge` give it. */
 export function reportJudgement(
@@ -98,7 +100,7 @@ export function reportJudgement(
       own_capture: rounded(capture.ownCapture),
       orders_estimated: rounded(capture.orders, 1),
     })),
-    findings,
+    findings: [...evidence.estimate.findings, ...findings],
   }
 }
 export type JudgementReport = ReturnType<typeof reportJudgement>
