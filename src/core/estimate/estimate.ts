@@ -120,12 +120,13 @@ export function estimateOrders(
   const missed = unseen.networks.map(own => own.missed.map(share => 1 - (1 - share) * (1 - blocking.mean)))
   const weight = addUnseen(data, w, tallies, shares, seen, doubtful, missed)
   capUnseen(data, w, shares)
+  const claimedPart = claimedParts(data, w, tallies, claims)
 
   return {
     shares,
-    captures: capturesOf(data, w, tallies, claims, shares),
+    captures: capturesOf(data, w, claims, claimedPart, shares),
     findings: findingsOfEstimate(data, w, tallies, claims, blocking),
-    claimedPart: claimedParts(data, w, tallies, claims),
+    claimedPart,
     captureOn: (network, from, to) => {
       let sum = 0
       for (let day = from; day <= to; day++) sum += claims[network]?.capture[tallies.stretchOf(day)] ?? 0
@@ -319,20 +320,18 @@ function claimedParts(
 }
 
 function capturesOf(
-  data: Dataset,
+  { orders, tree }: Dataset,
   w: Witnesses,
-  tallies: Tallies,
   claims: readonly (Claimed | null)[],
+  claimedPart: Float64Array,
   shares: readonly Share[],
 ): NetworkCapture[] {
-  const { orders, tree } = data
-  const parts = claimedParts(data, w, tallies, claims)
   const sums = tree.networks.map(() => ({ tracked: 0, both: 0, only: 0, orders: 0 }))
   orders.forEach(({ counts }, o) => {
     const own = counts ? sums[tree.networkOf[w.origin[o]!]!] : undefined
     if (!own) return
     own.tracked += 1
-    own.both += parts[o]!
+    own.both += claimedPart[o]!
   })
   for (const { leaf, seen, certain, unseen } of shares) {
     const own = sums[tree.networkOf[leaf]!]!

@@ -208,7 +208,5 @@ export function withVerdicts(
 }
 
 /** The path of what a row is judged beside: the row above it, the network, or the whole. */
-function above({ level, path }: JudgedRow): string[] {
-  if (level === 'part' || level === 'total') return []
-  return level === 'campaign' && path.length > 2 ? path.slice(0, 2) : path.slice(0, -1)
-}
+const above = (row: JudgedRow): string[] =>
+  pathAbove(row) ?? (row.level === 'campaign' ? row.path.slice(0, 1) : [])
