@@ -431,6 +431,7 @@ function orderOf(
     utm_campaign: parameters ? last.ad.campaign : null,
     utm_term: parameters ? last.ad.adSet : null,
     utm_content: parameters ? last.ad.id : null,
+    channel: null,
     result: 'order',
   }
   return {

@@ -1,10 +1,12 @@
 import { cache } from 'react'
+import { JUDGED_RESULT, settingsFor } from '@/core/intake/settings'
 import { formatDay, parseDay, zoneClock } from '@/core/shared/days'
 import { sharedDatabase } from '@/data/connect'
 import { countAside } from '@/data/intake'
 import { dataSpan } from '@/data/loadRecords'
+import { listDefinitions } from '@/data/signals'
 import { listNetworks, listProfiles } from '@/data/workspace'
-import { judgedSettings } from '@/server/counting'
+import { judgeableResults } from '@/server/counting'
 import { leftOut } from '@/server/leftOut'
 import { knownAlarms } from '@/server/signals/latestAlarms'
 import { ensureWorkspace } from '@/server/workspace'
@@ -36,6 +38,7 @@ export async function readAddress(search: Search) {
     span,
     period: { from: Math.min(from, to), to: Math.max(from, to) },
     scope: network ? { network } : {},
+    result: one(search.result) || JUDGED_RESULT,
   }
 }
 
@@ -63,7 +66,11 @@ async function attentionHere(workspace: string): Promise<Record<string, string>>
 }
 
 /** What an address asks for that is not there, in sentences. */
-function unknownIn(search: Search, isNetwork: (id: string) => boolean): string[] {
+function unknownIn(
+  search: Search,
+  isNetwork: (id: string) => boolean,
+  isResult: (id: string) => boolean,
+): string[] {
   const network = one(search.network)
   const days = (['from', 'to'] as const).flatMap(key => {
     const text = one(search[key])
@@ -71,25 +78,40 @@ function unknownIn(search: Search, isNetwork: (id: string) => boolean): string[]
       ? [`“${text}” in the address is no day: write ${key}=2026-10-05.`]
       : []
   })
-  return network !== undefined && !isNetwork(network)
-    ? [`There is no network “${network}”: nothing is shown of it. Choose one above.`, ...days]
-    : days
+  const result = one(search.result)
+  return [
+    ...(network !== undefined && !isNetwork(network)
+      ? [`There is no network “${network}”: nothing is shown of it. Choose one above.`]
+      : []),
+    ...(result && !isResult(result)
+      ? [`There is no result “${result}”: nothing is shown of it. Choose one above.`]
+      : []),
+    ...days,
+  ]
 }
 
 export async function buildFrame(search: Search): Promise<Frame> {
   const [workspace, address] = [await workspaceHere(), await readAddress(search)]
   const networks = await listNetworks(sharedDatabase(), workspace.id)
   const profiles = await listProfiles(sharedDatabase(), workspace.id)
+  const definitions = await listDefinitions(sharedDatabase(), workspace.id)
+  const results = await judgeableResults(sharedDatabase(), workspace.id, address.result)
   const networkNames = Object.fromEntries(profiles.map(p => [p.id, p.name]))
   return {
     workspace: workspace.name,
     settings: workspace.settings,
-    judged: await judgedSettings(sharedDatabase(), workspace),
+    judged: settingsFor(workspace.settings, definitions.find(d => d.id === address.result) ?? {}),
     period: { from: formatDay(address.period.from), to: formatDay(address.period.to) },
     span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },
     network: address.scope.network ?? null,
     attention: await attentionHere(workspace.id),
-    unknown: unknownIn(search, id => networks.includes(id) || id in networkNames),
+    result: address.result,
+    results,
+    unknown: unknownIn(
+      search,
+      id => networks.includes(id) || id in networkNames,
+      id => results.some(result => result.id === id),
+    ),
     networks: networks
       .map(id => ({ id, name: networkNames[id] ?? id }))
       .sort((a, b) => a.name.localeCompare(b.name)),

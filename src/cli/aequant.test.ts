@@ -77,6 +77,69 @@ describe('judge', () => {
       2,
     )
   })
+  it('judges another result by its own records and rules', async () => {
+    const dir = mkdtempSync(join(folder, 'results-'))
+    const write = (name: string, ...lines: string[]) =>
+      writeFileSync(join(dir, name), `${lines.join('\n')}\n`)
+    write(
+      'delivery.csv',
+      'date,network,campaign_id,ad_id,currency,spend,clicks',
+      '2026-11-01,kelpie,c1,a1,EUR,60.00,30',
+    )
+    write(
+      'clicks.csv',
+      'click_id,clicked_at,network,campaign_id,ad_id',
+      'k1,2026-11-01T08:00:00Z,kelpie,c1,a1',
+    )
+    write(
+      'orders.csv',
+      'order_id,ordered_at,status,currency,total,click_id,result',
+      'o1,2026-11-01T10:00:00Z,paid,EUR,80.00,k1,',
+      's1,2026-11-01T11:00:00Z,paid,EUR,0.00,k1,signup',
+      's2,2026-11-01T12:00:00Z,paid,EUR,0.00,,signup',
+      's3,2026-11-01T12:30:00Z,test,EUR,0.00,,signup',
+    )
+    write(
+      'claims.csv',
+      'date,network,ad_id,conversion,click_through,value,currency',
+      '2026-11-01,kelpie,a1,purchase,1,80.00,EUR',
+      '2026-11-01,kelpie,a1,joined,1,,',
+    )
+    write(
+      'settings.json',
+      JSON.stringify({
+        currency: 'EUR',
+        results: [
+          {
+            id: 'signup',
+            name: 'Sign-up',
+            kind: 'sign_up',
+            currency: 'EUR',
+            value: { by: 'fixed', amount: 400 },
+            count: 'every',
+            slots: { kelpie: 'joined' },
+          },
+        ],
+      }),
+    )
+    const judged = async (...more: string[]) =>
+      JSON.parse((await aequant('judge', '--dir', dir, '--json', ...more)).out)
+    const signups = await judged('--result', 'signup')
+    expect(signups.gap).toMatchObject({ orders: 2, orders_value: 8, claims: 1 })
+    expect(signups.totals).toMatchObject({ spend: 60, proven: 1, claimed: 1, revenue: { tracked: 4 } })
+    expect(signups.findings).toContainEqual({
+      code: 'other_result',
+      severity: 'hint',
+      at: { result: 'order', count: 1 },
+    })
+    const orders = await judged()
+    expect(orders.gap).toMatchObject({ orders: 1, orders_value: 80, claims: 1 })
+    expect(await judged('--result', 'order')).toEqual(orders)
+    expect(await aequant('judge', '--dir', dir, '--result', 'call')).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/no result "call".*order, signup/s),
+    })
+  })
   it('ends with 2 and a clear word on bad input', async () => {
     expect(await aequant('judge', '--dir', join(folder, 'nowhere'))).toMatchObject({
       code: 2,

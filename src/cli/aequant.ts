@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
+import { JUDGED_RESULT } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
 import { assembleLink, linkSpecSchema } from '@/core/links/assemble'
 import { shippedProfiles } from '@/core/links/profiles'
@@ -8,7 +9,7 @@ import { pageSpecSchema } from '@/core/signals/pageCheck'
 import { FileRefused } from '@/formats/csv'
 import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
-import { everything, judgeFolder } from '@/server/judgeFolder'
+import { everything, judgeFolder, NoSuchResult } from '@/server/judgeFolder'
 import { BadInput, NotDone } from './badInput'
 import { registerDatabaseCommands } from './databaseCommands'
 import { pageFindingLine } from './pageFindingLine'
@@ -50,12 +51,13 @@ command('judge', 'cost per result by campaign, ad set or ad, and the gap, from a
   .addOption(new Option('--level <level>', 'which rows').choices(levels).default('campaign'))
   .option('--from <date>', 'first day', toDay)
   .option('--to <date>', 'last day', toDay)
+  .option('--result <id>', 'which result', JUDGED_RESULT)
   .option('--json', 'the whole judgement as JSON')
   .action(options => {
     needFolder(options.dir)
     const period = { from: options.from ?? everything.from, to: options.to ?? everything.to }
     if (period.from > period.to) throw new BadInput('--from is after --to.')
-    const { report, rejects, read, empty } = judgeFolder(options.dir, options.level, period)
+    const { report, rejects, read, empty } = judgeFolder(options.dir, options.level, period, options.result)
     if (empty) throw new BadInput(`${options.dir} holds none of the exchange files.`)
     const path = writeRejects(options.dir, rejects)
     console.error(`${read} rows accepted, ${rejects.length} rejected${path ? `; listed in ${path}` : ''}.`)
@@ -158,8 +160,8 @@ try {
 } catch (error) {
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2
   else {
-    const refused = error instanceof BadInput || error instanceof FileRefused || error instanceof InvalidJson
-    console.error(refused || error instanceof NotDone ? error.message : error)
+    const refused = [BadInput, FileRefused, InvalidJson, NoSuchResult].some(kind => error instanceof kind)
+    console.error(error instanceof Error && (refused || error instanceof NotDone) ? error.message : error)
     process.exitCode = refused ? 2 : 1
   }
 }

@@ -6,7 +6,7 @@ import { type Database, isServed, migrateDatabase, openDatabase } from '@/data/c
 import { FileRefused } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { fileName, readSettings, writeFolder, writeRejects } from '@/formats/folder'
-import { adoptSettings, judgedSettings } from '@/server/counting'
+import { adoptSettings, folderSettings } from '@/server/counting'
 import { exportFiles } from '@/server/exportFiles'
 import { importFile } from '@/server/import/importFile'
 import { ensureWorkspace } from '@/server/workspace'
@@ -95,7 +95,7 @@ export async function exportFolder(options: Options): Promise<void> {
   await withDatabase(async database => {
     const workspace = await ensureWorkspace(database)
     const files = await exportFiles(database, workspace)
-    writeFolder(options.dir, files, { 'settings.json': await judgedSettings(database, workspace) })
+    writeFolder(options.dir, files, { 'settings.json': await folderSettings(database, workspace) })
     const counts = Object.fromEntries(Object.entries(files).map(([name, rows]) => [name, rows.length]))
     console.error(`Wrote ${Object.keys(files).join(', ') || 'nothing but settings.json'} to ${options.dir}.`)
     if (options.json) console.log(JSON.stringify(counts))

@@ -8,6 +8,7 @@ import { minor } from '@/core/shared/money'
 import type { Executor } from './connect'
 import * as schema from './schema'
 import { readSegment } from './segment'
+import { listDefinitions, listSlots, resultEvents } from './signals'
 
 const toDay = (text: string): Day => parseDay(text) ?? 0
 
@@ -95,7 +96,7 @@ export async function loadRecords(
       .from(table as PgTable)
       .where(eq(column, workspace)) as Promise<T['$inferSelect'][]>
   const { network, level, id, name } = schema.adEntities
-  const [delivery, orders, claims, claimRows, rates, names] = await Promise.all([
+  const [delivery, orders, claims, claimRows, rates, names, told, slots, definitions] = await Promise.all([
     own(schema.delivery, schema.delivery.workspace),
     own(schema.orders, schema.orders.workspace),
     own(schema.claimSums, schema.claimSums.workspace),
@@ -105,6 +106,9 @@ export async function loadRecords(
       .select({ network, level, id, name })
       .from(schema.adEntities)
       .where(eq(schema.adEntities.workspace, workspace)),
+    resultEvents(database, workspace),
+    listSlots(database, workspace),
+    listDefinitions(database, workspace),
   ])
   return {
     delivery: delivery.map(r => ({
@@ -136,6 +140,9 @@ export async function loadRecords(
       .sort((a, b) => a.claimed_at - b.claimed_at),
     rates,
     names,
+    told: told.map(event => ({ ...event, at: event.at.getTime() })),
+    slots,
+    definitions,
   }
 }
 

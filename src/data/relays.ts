@@ -145,7 +145,7 @@ export async function rememberRelayed(database: Executor, workspace: string, unt
 export async function relayMark(database: Executor): Promise<string> {
   const [row] = await database
     .select({
-      versions: sql<string>`sum(${workspaces.version})::text`,
+      versions: sql<string>`sum(${workspaces.version} + ${workspaces.shown})::text`,
       tests: sql<string>`(select count(*)::text from ${testRecords})`,
     })
     .from(workspaces)

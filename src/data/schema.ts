@@ -32,6 +32,8 @@ export const workspaces = pgTable('workspaces', {
   settings: jsonb('settings').notNull(),
   /** rises with every change of what is judged; what was worked out for another version is stale */
   version: bigint('version', { mode: 'number' }).notNull().default(0),
+  /** rises with every arrival that is only shown, and that no figure stands on */
+  shown: bigint('shown', { mode: 'number' }).notNull().default(0),
   /** rises with every change of what collectors answer by */
   routing: bigint('routing', { mode: 'number' }).notNull().default(0),
 })
@@ -224,6 +226,8 @@ export const orders = pgTable(
     utm_campaign: text('utm_campaign'),
     utm_term: text('utm_term'),
     utm_content: text('utm_content'),
+    /** by which way it came, where the shop says it */
+    channel: text('channel'),
     /** when the shop last said something of it: an older word never overrides a newer one */
     changed_at: at('changed_at'),
     attributes: attributes(),

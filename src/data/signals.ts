@@ -21,6 +21,15 @@ export const saveDefinition = (database: Executor, workspace: string, definition
     .values({ workspace, id: definition.id, definition })
     .onConflictDoUpdate({ target: [results.workspace, results.id], set: { definition } })
 
+/** The results that orders were booked as, whether anybody has defined them or not. */
+export async function bookedResults(database: Executor, workspace: string): Promise<string[]> {
+  const rows = await database
+    .selectDistinct({ result: orders.result })
+    .from(orders)
+    .where(eq(orders.workspace, workspace))
+  return rows.map(row => row.result).sort()
+}
+
 /** The rules of a workspace, or of all. */
 export const listRules = async (
   database: Executor,
@@ -66,16 +75,16 @@ export async function saveSlot(
       .onConflictDoUpdate({ target: [signals.workspace, signals.network, signals.result], set: { slot } })
 }
 
-/** What rules told since an instant; programs left out. */
-export const resultEvents = (database: Executor, workspace: string, since: Date) =>
+/** What rules told, since an instant or ever; programs left out. */
+export const resultEvents = (database: Executor, workspace: string, since?: Date) =>
   database
     .select()
     .from(events)
     .where(
       and(
         eq(events.workspace, workspace),
-        gte(events.day, since.toISOString().slice(0, 10)),
-        gte(events.at, since),
+        since && gte(events.day, since.toISOString().slice(0, 10)),
+        since && gte(events.at, since),
         eq(events.bot, false),
         sql`${events.attributes} ? 'rule'`,
       ),

@@ -64,6 +64,7 @@ const orderKeys = [
   'utm_campaign',
   'utm_term',
   'utm_content',
+  'channel',
 ]
 const claimKeys = [
   'network',

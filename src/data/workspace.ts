@@ -12,14 +12,18 @@ export interface Workspace {
   id: string
   name: string
   settings: Settings
+  /** rises with everything that figures stand on */
   version: number
+  /** rises with everything that arrives */
+  feed: number
 }
 
 export async function findWorkspace(database: Executor, id: string): Promise<Workspace | null> {
   const [row] = await database.select().from(workspaces).where(eq(workspaces.id, id))
   if (!row) return null
   const settings = readWithDefaults('workspaces', id, settingsSchema, row.settings)
-  return { ...row, settings: withProfiles(settings, await listProfiles(database, id)) }
+  const feed = row.version + row.shown
+  return { ...row, feed, settings: withProfiles(settings, await listProfiles(database, id)) }
 }
 
 /** How networks count stands in their profiles; the settings say it of those that have none. */
@@ -80,11 +84,19 @@ export async function routingMark(database: Executor): Promise<string> {
   return row?.mark ?? ''
 }
 
-/** Says that what is judged has changed; to be called in the transaction that changed it. */
+/** Says that what figures stand on has changed; to be called in the transaction that changed it. */
 export async function raiseVersion(database: Executor, id: string): Promise<void> {
   await database
     .update(workspaces)
     .set({ version: sql`${workspaces.version} + 1` })
+    .where(eq(workspaces.id, id))
+}
+
+/** Says that something arrived that is only shown, and that no figure stands on. */
+export async function raiseShown(database: Executor, id: string): Promise<void> {
+  await database
+    .update(workspaces)
+    .set({ shown: sql`${workspaces.shown} + 1` })
     .where(eq(workspaces.id, id))
 }
 

@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { type ClickColumns, gatherClicks } from '@/core/intake/clicks'
 import type { Reject } from '@/core/intake/fields'
 import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
-import { type Settings, settingsSchema } from '@/core/intake/settings'
+import { type FolderSettings, folderSettingsSchema } from '@/core/signals/result'
 import { readEachRow, readExchangeFile, writeCsv } from './csv'
 import { parseJson } from './json'
 
@@ -18,7 +18,7 @@ interface FolderFile<Kind extends RowKind = RowKind> {
 
 export interface Folder {
   /** null where the folder has no settings.json */
-  settings: Settings | null
+  settings: FolderSettings | null
   files: { [Kind in RowKind]?: FolderFile<Kind> }
   /** clicks are many: they are kept in columns, not as rows */
   clicks?: { columns: ClickColumns; read: number; rejected: Reject[] }
@@ -43,9 +43,11 @@ export function readFolder(dir: string): Folder {
 }
 
 /** The folder's settings; null where it has none. */
-export function readSettings(dir: string): Settings | null {
+export function readSettings(dir: string): FolderSettings | null {
   const path = join(dir, 'settings.json')
-  return existsSync(path) ? parseJson(readFileSync(path, 'utf8'), settingsSchema, 'settings.json') : null
+  return existsSync(path)
+    ? parseJson(readFileSync(path, 'utf8'), folderSettingsSchema, 'settings.json')
+    : null
 }
 
 const contentOf = (dir: string, kind: FileKind) => readFileSync(join(dir, fileName(kind)), 'utf8')

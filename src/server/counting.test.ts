@@ -10,7 +10,7 @@ import { eachClick, loadRecords } from '@/data/loadRecords'
 import { storeRecords } from '@/data/storeRecords'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, listProfiles } from '@/data/workspace'
-import { adoptSettings, judgedSettings } from './counting'
+import { adoptSettings } from './counting'
 import { keepProfile } from './links/profiles'
 import { keepDefinition } from './signals/definitions'
 
@@ -70,7 +70,7 @@ const keepNorrfeed = async (own: object) => {
 async function standing() {
   const clicks = gatherClicks()
   await eachClick(db.database, 'w', null, clicks.add)
-  const settings = await judgedSettings(db.database, await here())
+  const { settings } = await here()
   const data = buildDataset({ ...(await loadRecords(db.database, 'w')), clicks: clicks.columns() }, settings)
   const { placements, matches } = gatherEvidence(data)
   const fates = reconcile(data, placements, matches, { from: -1e6, to: 1e6 })

@@ -1,14 +1,21 @@
 import { JUDGED_RESULT, type NetworkRules, type Settings, settingsFor } from '@/core/intake/settings'
+import type { FolderSettings } from '@/core/signals/result'
 import type { Executor } from '@/data/connect'
-import { listDefinitions } from '@/data/signals'
+import { bookedResults, listDefinitions, listSlots, saveDefinition, saveSlot } from '@/data/signals'
 import { listProfiles, raiseVersion, saveProfile, saveSettings, type Workspace } from '@/data/workspace'
 
-/** The settings by which the judged result is counted: its own rules, and the workspace's beside them. */
-export async function judgedSettings(database: Executor, { id, settings }: Workspace): Promise<Settings> {
-  const definitions = await listDefinitions(database, id)
-  return settingsFor(
-    settings,
-    definitions.find(d => d.id === JUDGED_RESULT),
+/** Those that can be judged: what is defined, and where the ID asked for is none of these, what orders were booked as. */
+export async function judgeableResults(
+  database: Executor,
+  workspace: string,
+  asked: string,
+): Promise<{ id: string; name: string }[]> {
+  const defined = (await listDefinitions(database, workspace)).filter(d => !d.archived || d.id === asked)
+  const order = { id: JUDGED_RESULT, name: 'Order' }
+  const known = defined.some(d => d.id === JUDGED_RESULT) ? defined : [order, ...defined]
+  const booked = known.some(r => r.id === asked) ? [] : await bookedResults(database, workspace)
+  return [...known, ...booked.filter(id => !known.some(r => r.id === id)).map(id => ({ id, name: id }))].map(
+    ({ id, name }) => ({ id, name }),
   )
 }
 
@@ -35,8 +42,32 @@ export async function keepNetworkRules(
   }
 }
 
-/** Takes the settings of a folder over, and what they say of networks into those networks' profiles. */
-export async function adoptSettings(database: Executor, workspace: Workspace, settings: Settings) {
+/** Takes the settings of a folder over, what they say of networks into those networks' profiles, and its results. */
+export async function adoptSettings(
+  database: Executor,
+  workspace: Workspace,
+  { results = [], ...settings }: FolderSettings,
+) {
   for (const rules of settings.networks) await keepNetworkRules(database, workspace, rules)
   await saveSettings(database, workspace.id, settings)
+  for (const { slots, ...definition } of results) {
+    await saveDefinition(database, workspace.id, definition)
+    for (const [network, slot] of Object.entries(slots))
+      await saveSlot(database, workspace.id, network, definition.id, slot)
+  }
+}
+
+/** The settings of a workspace as a folder has them, with its results beside. */
+export async function folderSettings(
+  database: Executor,
+  { id, settings }: Workspace,
+): Promise<FolderSettings> {
+  const slots = await listSlots(database, id)
+  const results = (await listDefinitions(database, id)).map(definition => ({
+    ...definition,
+    slots: Object.fromEntries(
+      slots.filter(slot => slot.result === definition.id).map(({ network, slot }) => [network, slot]),
+    ),
+  }))
+  return { ...settings, ...(results.length > 0 && { results }) }
 }

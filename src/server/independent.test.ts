@@ -21,7 +21,6 @@ import { findWorkspace, type Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
 import { reconcileView } from './compute/views/reconcile'
 import { adFiguresView, weighView } from './compute/views/weigh'
-import { judgedSettings } from './counting'
 import { exportFiles } from './exportFiles'
 import { gatherSources } from './links/sources'
 import { walkedJourney } from './signals/journey'
@@ -113,7 +112,7 @@ beforeAll(async () => {
   const clicks = gatherClicks()
   await eachClick(database, 'main', null, clicks.add)
   const records = { ...(await loadRecords(database, 'main')), clicks: clicks.columns() }
-  evidence = gatherEvidence(buildDataset(records, await judgedSettings(database, workspace)))
+  evidence = gatherEvidence(buildDataset(records, workspace.settings))
 
   sql = await PGlite.create()
   const files = await exportFiles(database, workspace)

@@ -2,7 +2,7 @@ import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
 import { entitiesOfRow } from '@/core/intake/rowEntities'
-import { type Settings, settingsSchema } from '@/core/intake/settings'
+import { JUDGED_RESULT, settingsSchema } from '@/core/intake/settings'
 import { type Level, nameKey } from '@/core/intake/tree'
 import { nameFindings } from '@/core/links/names'
 import type { Period } from '@/core/shared/days'
@@ -14,8 +14,13 @@ import { type Folder, fileName, readFolder } from '@/formats/folder'
 
 export const everything: Period = { from: -1e6, to: 1e6 }
 
-function recordsOf({ files, clicks }: Folder): Records {
+function recordsOf({ files, clicks, settings }: Folder): Records {
+  const results = settings?.results ?? []
   return {
+    definitions: results,
+    slots: results.flatMap(({ id, slots }) =>
+      Object.entries(slots).map(([network, slot]) => ({ network, slot, result: id })),
+    ),
     delivery: files.delivery?.records ?? [],
     clicks: clicks?.columns ?? clickColumns([]),
     orders: files.orders?.records ?? [],
@@ -33,16 +38,44 @@ function recordsOf({ files, clicks }: Folder): Records {
   }
 }
 
-/** Judges a folder of exchange files with no database. */
-export function judgeFolder(dir: string, level: Level, period: Period) {
+/** A result was asked for of which the folder knows nothing. */
+export class NoSuchResult extends Error {}
+
+/** A folder of exchange files with what its files say of one result. */
+export function gatherFolder(dir: string, result = JUDGED_RESULT) {
   const folder = readFolder(dir)
-  const settings: Settings = folder.settings ?? settingsSchema.parse({})
-  const data = buildDataset(recordsOf(folder), settings)
-  const evidence = gatherEvidence(data)
+  const data = buildDataset(recordsOf(folder), folder.settings ?? settingsSchema.parse({}), result)
+  const known = [
+    ...new Set([
+      JUDGED_RESULT,
+      ...(folder.settings?.results ?? []).map(d => d.id),
+      ...data.otherResults.keys(),
+      ...(data.orders.length > 0 ? [result] : []),
+    ]),
+  ]
+  if (!known.includes(result))
+    throw new NoSuchResult(`There is no result "${result}" in ${dir}. There are: ${known.join(', ')}.`)
+  return { folder, evidence: gatherEvidence(data) }
+}
+
+/**
+ * Judges a folder of exchange files with no database.
+ *
+ * @throws NoSuchResult where nothing is known of the result
+ */
+export function judgeFolder(dir: string, level: Level, period: Period, result?: string) {
+  const { folder, evidence } = gatherFolder(dir, result)
+  const { data } = evidence
   const rejects = rejectsOf(folder, data)
   const rows = Object.values(folder.files).reduce((sum, file) => sum + file.records.length, 0)
   return {
-    report: reportJudgement(evidence, judge(evidence, period), settings, level, findingsOf(data, rejects)),
+    report: reportJudgement(
+      evidence,
+      judge(evidence, period),
+      data.settings,
+      level,
+      findingsOf(data, rejects),
+    ),
     rejects,
     read: rows + (folder.clicks?.read ?? 0) - data.setAside.length,
     empty: rows === 0 && Object.keys(folder.files).length === 0 && !folder.clicks,

@@ -39,6 +39,7 @@ import {
 
 const period = { from: day.optional(), to: day.optional() }
 const scope = { network: text.optional() }
+const result = text.optional().describe('the ID of the result that is judged; order where none is named')
 const csv = { 'text/csv': { schema: text } }
 const json = (schema: z.ZodType) => ({ 'application/json': { schema } })
 const answer = (description: string, schema?: z.ZodType) => ({
@@ -113,7 +114,11 @@ export const operations: RouteConfig[] = [
     path: '/api/judge',
     summary: 'Cost per result, gap and capture, as the command line gives them',
     request: {
-      query: z.object({ level: z.enum(levels as unknown as [string, ...string[]]).optional(), ...period }),
+      query: z.object({
+        level: z.enum(levels as unknown as [string, ...string[]]).optional(),
+        ...period,
+        result,
+      }),
     },
     responses: { 200: answer('the judgement', judgement), 400: wrong, 503: away },
   },
@@ -132,6 +137,7 @@ export const operations: RouteConfig[] = [
         value: text.optional(),
         nowhere: z.literal('yes').optional(),
         ...period,
+        result,
         skip: whole.optional(),
       }),
     },
@@ -141,7 +147,7 @@ export const operations: RouteConfig[] = [
     method: 'get',
     path: '/api/weigh',
     summary: 'The ad sets and ads of Weigh',
-    request: { query: z.object({ ...scope, ...period }) },
+    request: { query: z.object({ ...scope, ...period, result }) },
     responses: { 200: answer('its rows', z.array(weighRow)), 503: away },
   },
   {

@@ -24,7 +24,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         key={JSON.stringify(filter)}
         first={first}
         minutes={await arrivalsByMinute(sharedDatabase(), workspace.id, first[0]?.at, Date.now())}
-        version={workspace.version}
+        version={workspace.feed}
         filter={filter}
         choices={{
           campaigns,

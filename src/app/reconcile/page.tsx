@@ -9,12 +9,12 @@ export const metadata = { title: 'Reconcile' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
-  const { workspace, period, scope, span } = await readAddress(search)
+  const { workspace, period, scope, span, result } = await readAddress(search)
   return (
     <Station search={search}>
       {span ? (
         <ReconcileScreen
-          view={await ask(workspace, 'reconcile', { period, scope })}
+          view={await ask(workspace, 'reconcile', { period, scope }, result)}
           network={scope.network ?? null}
         />
       ) : (

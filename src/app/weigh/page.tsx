@@ -12,14 +12,14 @@ export const metadata = { title: 'Weigh' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
-  const { workspace, period, scope, span } = await readAddress(search)
+  const { workspace, period, scope, span, result } = await readAddress(search)
   const dimensions = dimensionsOf(await listNamingRules(sharedDatabase(), workspace))
   const by = dimensions.find(d => d.id === search.by)?.id
   return (
     <Station search={search}>
       {span ? (
         <WeighScreen
-          view={await ask(workspace, 'weigh', { period, scope, by })}
+          view={await ask(workspace, 'weigh', { period, scope, by }, result)}
           dimensions={dimensions}
           network={scope.network ?? null}
         />

@@ -12,7 +12,7 @@ import { shareOverOrders } from './shareOverOrders'
 import { readSums } from './sums'
 import { type Tallies, tallyOrders } from './tallies'
 import { blockingShare, unseenOrders } from './unseen'
-import { type Witnesses, witnessesOf } from './witnesses'
+import { OFFSITE, type Witnesses, witnessesOf } from './witnesses'
 
 /** One order's part in the true orders of one ad. */
 export interface Share {
@@ -293,7 +293,9 @@ function capUnseen({ orders }: Dataset, w: Witnesses, shares: readonly Share[]):
   const weekOf = (order: number) => Math.max(0, Math.floor((orders[order]!.day - w.firstDay) / WEEK))
   const weeks = Math.ceil(w.days / WEEK) + 1
   const [room, wanted] = [new Float64Array(weeks), new Float64Array(weeks)]
-  const free = Float64Array.from(orders, (order, o) => (order.counts && w.origin[o]! < 0 ? 1 : 0))
+  const free = Float64Array.from(orders, (order, o) =>
+    order.counts && w.origin[o]! < 0 && w.kind[o] !== OFFSITE ? 1 : 0,
+  )
   for (const share of shares)
     if (!share.certain) free[share.order] = Math.max(0, free[share.order]! - share.seen)
   free.forEach((left, o) => void (room[weekOf(o)]! += left))

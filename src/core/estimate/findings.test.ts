@@ -3,7 +3,7 @@ import { parseDay } from '@/core/shared/days'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { type Market, simulateMarket } from '@/practice/market/simulate'
 
-const market = () => simulateMarket({ seed: 41, days: 40, scale: 0.6, end: parseDay('2026-11-15')! })
+const market = () => simulateMarket({ seed: 41, days: 28, scale: 0.4, end: parseDay('2026-11-15')! })
 const codes = (of: Market, claims: 'rows' | 'sums') =>
   evidenceOfMarket(of, claims).estimate.findings.map(finding => finding.code)
 
@@ -69,7 +69,7 @@ it('says that one network alone, or few orders on both sides, tell little', () =
   const plain = market()
   const claims = plain.claims.filter(row => row.network === 'norrfeed')
   expect(codes({ ...plain, claims }, 'sums')).toEqual(['single_network'])
-  const few = plain.claims.filter(row => row.network === 'norrfeed' || String(row.date) < '2026-10-10')
+  const few = plain.claims.filter(row => row.network === 'norrfeed' || String(row.date) < '2026-10-24')
   expect(codes({ ...plain, claims: few }, 'sums')).toContain('few_pairs')
 })
 

@@ -46,7 +46,7 @@ const NO_TRACE = 0.05
 export function findingsOfEstimate(
   { orders, tree }: Dataset,
   { cells }: Witnesses,
-  { networks }: Tallies,
+  { networks, orders: ofSite }: Tallies,
   claims: readonly (Claimed | null)[],
   blocking: Doubted,
 ): EstimateFinding[] {
@@ -81,7 +81,7 @@ export function findingsOfEstimate(
     found.push({
       code: 'no_trace',
       severity: 'warning',
-      at: { count: Math.round(blocking.shown * orders.length) },
+      at: { count: Math.round(blocking.shown * ofSite) },
     })
   return found
 }

@@ -12,7 +12,7 @@ import { type Wish, wishesOf } from './shareOverOrders'
 import { sharesInTime } from './sharesInTime'
 import { ofAllTime, type Tallies } from './tallies'
 import { gatherValues, type ValueSpread } from './values'
-import { BLANK, KNOWN, TAGGED, type Witnesses } from './witnesses'
+import { BLANK, KNOWN, OFFSITE, TAGGED, type Witnesses } from './witnesses'
 
 const ROUNDS = 60
 const SETTLED = 2e-4
@@ -203,7 +203,7 @@ function valuesOfUntracked(
   const { lag } = tallies.networks[n]!
   const onDay = new Map<Day, number[]>()
   data.orders.forEach((order, o) => {
-    if (w.kind[o] !== KNOWN) append(onDay, order.day, o)
+    if (w.kind[o] !== KNOWN && w.kind[o] !== OFFSITE) append(onDay, order.day, o)
   })
   const delays = byClick
     ? [...lag].flatMap((share, late) => (share > LEAST_LAG_OF_VALUES ? [{ share, late }] : []))

@@ -1,7 +1,7 @@
 import type { Dataset } from '../intake/dataset'
 import type { Day } from '../shared/days'
 import { sharesInTime } from './sharesInTime'
-import { KNOWN, TAGGED, type Witnesses } from './witnesses'
+import { KNOWN, OFFSITE, TAGGED, type Witnesses } from './witnesses'
 
 /** Counts of orders by device: phones and tablets first, desktops second. */
 export type ByDevice = [other: number, desktop: number]
@@ -11,9 +11,11 @@ export interface Tallies {
   stretches: number
   stretchOf: (day: Day) => number
   networks: NetworkTally[]
-  /** share of all orders that carry a visitor, and the odds of leaving no trace by stretch about their mean */
+  /** share of the site's orders that carry a visitor, and the odds of leaving no trace by stretch about their mean */
   identity: number
   orders: number
+  /** whether orders say by which channel they came: those that never passed the site are out of all of this then */
+  channels: boolean
   lossOdds: Float64Array
   /** orders with a visitor and no ad click in the window */
   knownElsewhere: number
@@ -71,6 +73,7 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
   const all = new Float64Array(stretches)
   let knownElsewhere = 0
   orders.forEach((order, o) => {
+    if (w.kind[o] === OFFSITE) return
     const t = stretchOf(order.day)
     all[t]! += 1
     const kind = w.kind[o]!
@@ -111,14 +114,16 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
     }
   })
   const sum = (list: Float64Array) => list.reduce((s, x) => s + x, 0)
-  const identity = (sum(withVisitor) + 0.5) / (orders.length + 1)
+  const ofSite = sum(all)
+  const identity = (sum(withVisitor) + 0.5) / (ofSite + 1)
   const byTime = sharesInTime(withVisitor, all, identity).share
   const lossOddsOf = (share: number) => 1 / Math.max(0.02, share) - 1
   return {
     stretches,
     stretchOf,
     identity,
-    orders: orders.length,
+    orders: ofSite,
+    channels: orders.some(order => order.channel !== null),
     lossOdds: byTime.map(share => Math.min(20, lossOddsOf(share) / lossOddsOf(identity))),
     knownElsewhere,
     touched: touchedLeaf,

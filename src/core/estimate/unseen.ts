@@ -150,7 +150,7 @@ function fitOdds(claims: readonly (Claimed | null)[], parts: readonly (number[] 
 
 /** Of those who block everything: nought with three chances in four, else any share up to a half. */
 const BLOCKING = { chance: 0.25, most: 0.5, steps: 400 }
-/** They look like orders that never went through the site; how far the former is believed. */
+/** They look like orders that never went through the site; how far the former is believed where no order says its channel. */
 const BELIEVED = 0.57
 const ONE_OR_OTHER = 1.15
 /** Phones among orders that came by no ad. */
@@ -175,7 +175,8 @@ export function blockingShare(
   odds: readonly [number, number],
   ads: readonly { seen: number; certain: number; missed: number; variance: number }[],
 ): Doubted {
-  const { networks, knownElsewhere, orders } = tallies
+  const { networks, knownElsewhere, orders, channels } = tallies
+  const believed = channels ? 1 : BELIEVED
   // Where no order of another way carries a visitor, the shop does not hand them on: orders without tell nothing.
   if (knownElsewhere === 0) return { mean: 0, sd: 0, shown: 0 }
   const identified = networks.reduce((sum, own) => sum + own.identified, 0)
@@ -201,8 +202,8 @@ export function blockingShare(
     ) / orders
   const shown = 1 - (adOrders + elsewhere) / orders
   const found = posteriorOfShare(shown, sd)
-  const square = BELIEVED * (found.mean ** 2 + found.sd ** 2)
-  const mean = BELIEVED * found.mean
+  const square = believed * (found.mean ** 2 + found.sd ** 2)
+  const mean = believed * found.mean
   // One or the other is true, never half of both: a normal law of this sd would leave too many out.
   return { mean, sd: ONE_OR_OTHER * Math.sqrt(Math.max(0, square - mean ** 2)), shown }
 }

@@ -5,10 +5,14 @@ import type { Dataset } from '../intake/dataset'
 import { type NetworkRules, networkRules } from '../intake/settings'
 import { DAY_MS, type Day, zoneClock } from '../shared/days'
 
-/** How far our own tracking knows an order: by its clicks, by parameters alone, or not at all. */
+/** How far our own tracking knows an order: by its clicks, by parameters alone, not at all, or since it never passed the site. */
 export const BLANK = 0
 export const TAGGED = 1
 export const KNOWN = 2
+export const OFFSITE = 3
+
+/** The channel of orders by the site. */
+const SITE = 'web'
 
 /** A line of a network's daily sums. */
 export interface Cell {
@@ -34,7 +38,7 @@ export interface Witnesses {
   /** the first day, and the number of stretches of time with their length in days */
   firstDay: Day
   days: number
-  /** per order: BLANK, TAGGED or KNOWN */
+  /** per order: BLANK, TAGGED, KNOWN or OFFSITE */
   kind: Uint8Array
   /** per order: the leaf that it is credited to by our own evidence, -1 for none */
   origin: Int32Array
@@ -105,7 +109,8 @@ export function witnessesOf(
   orders.forEach((order, o) => {
     const { touches, grade, credits } = placements[o]!
     const visited = touches.length > 0 || (grade !== 'tagged' && order.visitor_id !== null)
-    kind[o] = visited ? KNOWN : grade === 'tagged' ? TAGGED : BLANK
+    const offsite = order.channel !== null && order.channel !== SITE
+    kind[o] = visited ? KNOWN : grade === 'tagged' ? TAGGED : offsite ? OFFSITE : BLANK
     origin[o] = leadingLeaf(placements[o]!)
     if (order.counts) for (const { leaf, share } of credits) certain[leaf]! += share / WHOLE
     for (const click of touches) {

@@ -63,7 +63,7 @@ export const delivery = (date: string, more: object = {}) =>
   })
 
 export type Rows = Omit<Partial<Records>, 'clicks'> & { clicks?: ClickRow[] }
-export const dataset = ({ clicks = [], ...records }: Rows, settings: object = {}): Dataset =>
+export const dataset = ({ clicks = [], ...records }: Rows, settings: object = {}, result?: string): Dataset =>
   buildDataset(
     {
       delivery: [],
@@ -75,6 +75,7 @@ export const dataset = ({ clicks = [], ...records }: Rows, settings: object = {}
       clicks: clickColumns(clicks),
     },
     settingsSchema.parse(settings),
+    result,
   )
 /** A period that holds everything. */
 export const always = { from: -1e6, to: 1e6 }

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { claim, claimSum, click, dataset, delivery, order } from '../evidence/sampleRecords'
+import { placeOrders } from '../evidence/place'
+import { claim, claimSum, click, dataset, delivery, instantAt, order } from '../evidence/sampleRecords'
+import { resultSchema } from '../signals/result'
 
 const rates = [{ day: 20_700, base: 'USD', quote: 'EUR', rate: '0.5' }]
 const on = (day: string) => Date.parse(day) / 86_400_000
@@ -88,6 +90,83 @@ describe('which records stand in it', () => {
     ])
     const none = dataset({ claims: [claimSum('2026-10-01', { value: null })] })
     expect(none.claims[0]).toMatchObject({ value: 0, valued: false })
+  })
+})
+
+describe('a result that is no order', () => {
+  const lead = resultSchema.parse({
+    id: 'lead',
+    name: 'Lead',
+    kind: 'lead',
+    currency: 'EUR',
+    value: { by: 'fixed', amount: 300 },
+    count: 'once',
+    credit: 'first_click',
+    click_window_days: 7,
+  })
+  const told = (event_id: string, hours: number, more: object = {}) => ({
+    event_id,
+    at: instantAt(hours),
+    name: 'lead',
+    visitor_id: null,
+    click_id: null,
+    transaction_id: null,
+    value: null,
+    currency: null,
+    ...more,
+  })
+  const rows = {
+    clicks: [click('k', 0, { visitor_id: 'v' })],
+    orders: [order('o', 1), order('l', 2, { result: 'lead', total: '50.00' })],
+    told: [
+      told('e1', 3, { click_id: 'k', transaction_id: 't1' }),
+      told('e2', 4, { click_id: 'k' }),
+      told('e3', 5, { name: 'order', value: '9.00' }),
+    ],
+    definitions: [lead],
+  }
+  it('is told by whoever tells it, and counted and valued by its own rules', () => {
+    const data = dataset(rows, { click_window_days: 30, target_cost: 25 }, 'lead')
+    expect(data.orders.map(o => [o.order_id, o.value, o.left, o.told])).toEqual([
+      ['l', 300, null, false],
+      ['t1', 300, null, true],
+      ['e2', 300, 'once_per_click', true],
+    ])
+    expect(data.settings).toMatchObject({ credit: 'first_click', click_window_days: 7 })
+    // A target that was set for orders is none of a lead's.
+    expect(data.settings.target_cost).toBeUndefined()
+    expect([...data.otherResults]).toEqual([['order', 2]])
+    expect(placeOrders(data).map(p => p.by)).toEqual([null, 'click_id', 'click_id'])
+  })
+  it('is none of the orders, which are told by rules as well', () => {
+    const data = dataset(rows, { target_cost: 25 })
+    expect(data.orders.map(o => [o.order_id, o.value])).toEqual([
+      ['o', 10_000],
+      ['e3', 900],
+    ])
+    expect(data.settings).toMatchObject({ credit: 'last_click', target_cost: 25 })
+  })
+  it('is claimed as what a network calls it, else by its ID; what nobody knows is an order', () => {
+    const claimRows = ['lead', 'sign_up', 'purchase', 'odd'].flatMap(conversion => [
+      claim(0, { conversion }),
+      claim(0, { conversion, network: 'kelpie' }),
+    ])
+    const slots = [
+      { network: 'norrfeed', slot: 'sign_up', result: 'lead' },
+      { network: 'norrfeed', slot: 'purchase', result: 'order' },
+    ]
+    const claimed = (result: string) => {
+      const { claims, tree } = dataset({ claimRows, slots, definitions: [lead] }, {}, result)
+      return claims.map(c => `${tree.networks[c.network]} ${c.conversion}`)
+    }
+    expect(claimed('lead')).toEqual(['norrfeed lead', 'kelpie lead', 'norrfeed sign_up'])
+    expect(claimed('order')).toEqual([
+      'kelpie sign_up',
+      'norrfeed purchase',
+      'kelpie purchase',
+      'norrfeed odd',
+      'kelpie odd',
+    ])
   })
 })
 

@@ -97,6 +97,8 @@ const orderRow = z
     utm_term: optionalText,
     utm_content: optionalText,
     result: optionalText.transform(r => r ?? 'order'),
+    /** by which way it came, where the shop says it; `web` is by the site */
+    channel: optionalText.transform(c => c?.toLowerCase() ?? null),
   })
   .transform((row, ctx) => {
     const amounts = readAmounts(row, ['total', 'tax', 'shipping', 'refunded'], row.currency, ctx)

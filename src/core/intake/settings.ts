@@ -74,13 +74,15 @@ export const JUDGED_RESULT = 'order'
 export const ownRules = ['credit', 'click_window_days', 'view_window_days'] as const
 export type OwnRules = Pick<Settings, (typeof ownRules)[number]>
 
-/** The settings by which one result is counted. */
+/** The settings by which one result is counted. The target of the workspace is that of its orders. */
 export function settingsFor(
   settings: Settings,
-  result: { [Rule in keyof OwnRules]?: OwnRules[Rule] | undefined } | undefined,
+  result: { id?: string } & { [Rule in keyof OwnRules]?: OwnRules[Rule] | undefined },
 ): Settings {
-  const { credit, click_window_days, view_window_days } = { ...settings, ...present(result ?? {}) }
-  return { ...settings, credit, click_window_days, view_window_days }
+  const { credit, click_window_days, view_window_days } = { ...settings, ...present(result) }
+  const { target_cost, ...others } = { ...settings, credit, click_window_days, view_window_days }
+  const { id = JUDGED_RESULT } = result
+  return id === JUDGED_RESULT && target_cost !== undefined ? { ...others, target_cost } : others
 }
 
 const present = <T extends object>(some: T) =>

@@ -53,6 +53,12 @@ export const resultSchema = z.object({
 })
 export type ResultDefinition = z.infer<typeof resultSchema>
 
+/** `settings.json` of a folder: how it counts, with its results beside it and what networks call them. */
+export const folderSettingsSchema = settingsSchema.extend({
+  results: z.array(resultSchema.extend({ slots: z.record(z.string(), z.string()).default({}) })).optional(),
+})
+export type FolderSettings = z.infer<typeof folderSettingsSchema>
+
 /** One time that a result may have come about. */
 export interface Occurrence {
   id: string

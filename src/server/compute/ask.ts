@@ -1,5 +1,6 @@
 import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
+import { JUDGED_RESULT } from '@/core/intake/settings'
 import { DatabaseAway } from '@/data/errors'
 import type { ViewName, Views } from './views'
 import type { Answered, Asked } from './worker'
@@ -39,7 +40,8 @@ export async function ask<Name extends ViewName>(
   workspace: string,
   view: Name,
   question: Parameters<Views[Name]>[1],
+  result: string = JUDGED_RESULT,
 ): Promise<Awaited<ReturnType<Views[Name]>>> {
   held.aequantWorker ??= startWorker()
-  return (await held.aequantWorker({ workspace, view, question })) as Awaited<ReturnType<Views[Name]>>
+  return (await held.aequantWorker({ workspace, result, view, question })) as Awaited<ReturnType<Views[Name]>>
 }

@@ -5,7 +5,7 @@ import type { Executor } from '@/data/connect'
 import { keepTestRecords, markTestOrders, type TestRecord } from '@/data/liveTests'
 import { clicks, events, hops } from '@/data/schema'
 import { insertRows } from '@/data/store'
-import { raiseVersion } from '@/data/workspace'
+import { raiseShown, raiseVersion } from '@/data/workspace'
 import { takeOrderMessages } from '../orderWebhook'
 import { countryOf, readAgent } from './agents'
 import { cleanedFacts } from './cleanedFacts'
@@ -92,9 +92,14 @@ export async function storeArrivals(database: Executor, arrivals: readonly Arriv
     const counted = own.filter(a => testOf(a) === null)
     for (const store of stores) await store(database, workspace, counted)
     const marked = await storeTests(database, workspace, own)
-    if (counted.length > 0 || marked > 0) await raiseVersion(database, workspace)
+    if (marked > 0 || counted.some(bearsFigures)) await raiseVersion(database, workspace)
+    else if (counted.length > 0) await raiseShown(database, workspace)
   }
 }
+
+/** Whether figures stand on an arrival: on what brings a result, and on what tells one. */
+const bearsFigures = (arrival: Arrival): boolean =>
+  arrival.kind === 'event' ? Boolean(arrival.rule) : arrival.kind !== 'hop'
 
 /** The live test that an arrival belongs to; null for one that counts. */
 const testOf = (arrival: Arrival): string | null =>

@@ -33,6 +33,8 @@ function useFigure(opened: Opened) {
       const bound = opened.day ?? address.get(key)
       if (bound) query.set(key, bound)
     }
+    const result = address.get('result')
+    if (result) query.set('result', result)
     fetch(`/api/figure?${query}`, { signal: asked.signal })
       .then(async response => {
         if (!response.ok) return setProblem((await response.json()).error)

@@ -3,6 +3,7 @@ import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { Moon, Sun } from 'lucide-react'
 import { usePathname } from 'next/navigation'
 import { useTheme } from 'next-themes'
+import { JUDGED_RESULT } from '@/core/intake/settings'
 import { CountingDialog } from './CountingDialog'
 import type { Frame } from './frame'
 import { heededAt } from './stations'
@@ -129,6 +130,25 @@ export function ScopeBar({
           >
             <option value="">all networks</option>
             {frame.networks.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      )}
+      {heeds.result && frame.results.length > 1 && (
+        <NativeSelect.Root size="xs" width="128px" flexShrink={0}>
+          <NativeSelect.Field
+            aria-label="Result"
+            value={frame.result}
+            onChange={e => set({ result: e.target.value === JUDGED_RESULT ? null : e.target.value })}
+            bg="sheet"
+            borderColor="hairline"
+            height="28px"
+          >
+            {frame.results.map(({ id, name }) => (
               <option key={id} value={id}>
                 {name}
               </option>

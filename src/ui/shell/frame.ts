@@ -11,6 +11,9 @@ export interface Frame {
   /** first and last day that hold anything; null when nothing is there yet */
   span: { from: string; to: string } | null
   network: string | null
+  /** the ID of the result that is judged, and those that there are */
+  result: string
+  results: { id: string; name: string }[]
   /** networks that have ads, by name */
   networks: { id: string; name: string }[]
   /** every network that has a profile, by ID */

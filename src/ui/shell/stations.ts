@@ -65,15 +65,15 @@ export const partsOf: Record<string, readonly Part[]> = {
   ],
 }
 
-/** Screens that heed the period or the chosen network, the longest path first; the others heed neither. */
-const heeding: [path: string, heeds: { period: boolean; network: boolean }][] = [
+/** Screens that heed the period, the chosen network or result, the longest path first; the others heed none. */
+const heeding: [path: string, heeds: { period: boolean; network: boolean; result?: boolean }][] = [
   ['/links/library', { period: true, network: true }],
   ['/links/sources', { period: true, network: true }],
   ['/links/profiles', { period: false, network: false }],
   ['/links', { period: false, network: true }],
   ['/results/journey', { period: true, network: true }],
-  ['/reconcile', { period: true, network: true }],
-  ['/weigh', { period: true, network: true }],
+  ['/reconcile', { period: true, network: true, result: true }],
+  ['/weigh', { period: true, network: true, result: true }],
 ]
 export const heededAt = (path: string) =>
   heeding.find(([begin]) => path.startsWith(begin))?.[1] ?? { period: false, network: false }

@@ -12,10 +12,11 @@ export const dynamic = 'force-dynamic'
  */
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
-  const { version, ...workspace } = await workspaceHere()
+  const workspace = await workspaceHere()
+  const version = workspace.feed
   if (query.version === String(version)) return Response.json({ version, arrivals: null })
   const filter = arrivalFilterSchema.parse(query)
-  const arrivals = await latestArrivals(sharedDatabase(), { ...workspace, version }, filter)
+  const arrivals = await latestArrivals(sharedDatabase(), workspace, filter)
   const minutes = await arrivalsByMinute(sharedDatabase(), workspace.id, arrivals[0]?.at, Date.now())
   return Response.json({ version, arrivals, minutes })
 })

@@ -5,20 +5,25 @@ import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
-/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=&skip=`. */
+/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=&skip=&result=`. */
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
   const figure = figures.find(f => f === query.figure)
   if (!figure) return Response.json({ error: `figure is one of ${figures.join(', ')}.` }, { status: 400 })
-  const { workspace, period } = await readAddress(query)
+  const { workspace, period, result } = await readAddress(query)
   const { network, campaign, ad_set, ad, part, value } = query
   const nowhere = query.nowhere === 'yes' ? 'yes' : undefined
   return Response.json(
-    await ask(workspace, 'figure', {
-      period,
-      scope: { network, campaign, ad_set, ad, part, value, nowhere },
-      figure,
-      skip: Math.max(0, Math.trunc(Number(query.skip ?? 0)) || 0),
-    }),
+    await ask(
+      workspace,
+      'figure',
+      {
+        period,
+        scope: { network, campaign, ad_set, ad, part, value, nowhere },
+        figure,
+        skip: Math.max(0, Math.trunc(Number(query.skip ?? 0)) || 0),
+      },
+      result,
+    ),
   )
 })

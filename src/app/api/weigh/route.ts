@@ -4,11 +4,11 @@ import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
-/** The ad sets and ads of Weigh, which follow its campaigns: `?network=&from=&to=`. */
+/** The ad sets and ads of Weigh, which follow its campaigns: `?network=&from=&to=&result=`. */
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
-  const { workspace, period, scope } = await readAddress(query)
-  return new Response(await ask(workspace, 'weighBelow', { period, scope }), {
+  const { workspace, period, scope, result } = await readAddress(query)
+  return new Response(await ask(workspace, 'weighBelow', { period, scope }, result), {
     headers: { 'content-type': 'application/json' },
   })
 })

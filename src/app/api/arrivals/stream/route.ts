@@ -6,7 +6,7 @@ import { answering } from '../../answering'
 export const dynamic = 'force-dynamic'
 const LOOK_EVERY_MS = 400
 
-/** Server-sent events: the workspace's version, whenever something has arrived. */
+/** Server-sent events: how far the workspace's arrivals are, whenever something has arrived. */
 export const GET = answering(async request => {
   const { id } = await workspaceHere()
   const text = new TextEncoder()
@@ -15,7 +15,7 @@ export const GET = answering(async request => {
     async start(to) {
       let told = -1
       while (!ended && !request.signal.aborted) {
-        const version = (await findWorkspace(sharedDatabase(), id).catch(() => null))?.version ?? told
+        const version = (await findWorkspace(sharedDatabase(), id).catch(() => null))?.feed ?? told
         if (version !== told && !ended) to.enqueue(text.encode(`data: ${version}\n\n`))
         told = version
         await new Promise(next => setTimeout(next, LOOK_EVERY_MS))
