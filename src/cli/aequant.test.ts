@@ -140,6 +140,36 @@ describe('judge', () => {
       err: expect.stringMatching(/no result "call".*order, signup/s),
     })
   })
+  it('compares two periods, of all or of a part, and says what is tracking', async () => {
+    const periods = ['--first', '2026-10-27..2026-11-05', '--second', '2026-11-06..2026-11-15']
+    const { code, out } = await aequant(
+      'compare',
+      '--dir',
+      market,
+      ...periods,
+      '--network',
+      'kelpie',
+      '--json',
+    )
+    expect(code).toBe(0)
+    const { first, second, log_change, parts, sentence } = JSON.parse(out)
+    expect(first).toMatchObject({ from: '2026-10-27', to: '2026-11-05' })
+    expect(log_change).toBeCloseTo(Math.log(second.cost_per_claim / first.cost_per_claim), 3)
+    expect(
+      Math.abs(parts.reduce((sum: number, { log }: { log: number }) => sum + log, 0) - log_change),
+    ).toBeLessThan(1e-9)
+    expect(sentence).toMatch(/claimed result.*real cost/)
+    const [campaign] = JSON.parse((await aequant('judge', '--dir', market, '--json')).out).rows
+    const part = await aequant('compare', '--dir', market, ...periods, '--campaign', campaign.id)
+    expect(part).toMatchObject({ code: 0, out: expect.stringMatching(/attention.*\n.*appeal/) })
+    for (const wrong of [
+      ['--network', 'nobody'],
+      ['--campaign', 'nothing'],
+      ['--result', 'none'],
+      ['--first', '2026-11-05..2026-10-27'],
+    ])
+      expect((await aequant('compare', '--dir', market, ...periods, ...wrong)).code).toBe(2)
+  })
   it('ends with 2 and a clear word on bad input', async () => {
     expect(await aequant('judge', '--dir', join(folder, 'nowhere'))).toMatchObject({
       code: 2,

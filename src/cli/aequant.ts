@@ -4,15 +4,17 @@ import { JUDGED_RESULT } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
 import { assembleLink, linkSpecSchema } from '@/core/links/assemble'
 import { shippedProfiles } from '@/core/links/profiles'
-import { formatDay, parseDay } from '@/core/shared/days'
+import { formatDay, parseDay, parsePeriod } from '@/core/shared/days'
 import { pageSpecSchema } from '@/core/signals/pageCheck'
 import { FileRefused } from '@/formats/csv'
 import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
+import { compareFolder, NothingOfThat } from '@/server/comparison'
 import { everything, judgeFolder, NoSuchResult } from '@/server/judgeFolder'
 import { BadInput, NotDone } from './badInput'
 import { registerDatabaseCommands } from './databaseCommands'
 import { pageFindingLine } from './pageFindingLine'
+import { printComparison } from './printComparison'
 import { printJudgement } from './printJudgement'
 
 /** Last day of a market when none is named: the same seed then gives the same files on any day. */
@@ -24,6 +26,11 @@ const toDay = (text: string) => {
   const day = parseDay(text)
   if (day === null) throw new InvalidArgumentError('write YYYY-MM-DD')
   return day
+}
+const toPeriod = (text: string) => {
+  const period = parsePeriod(text)
+  if (period === null) throw new InvalidArgumentError('write FROM..TO, both YYYY-MM-DD, FROM not after TO')
+  return period
 }
 const toNumber = (text: string) => {
   const number = Number(text)
@@ -63,6 +70,22 @@ command('judge', 'cost per result by campaign, ad set or ad, and the gap, from a
     console.error(`${read} rows accepted, ${rejects.length} rejected${path ? `; listed in ${path}` : ''}.`)
     if (options.json) console.log(JSON.stringify(report, null, 2))
     else printJudgement(report)
+  })
+
+command('compare', 'what changed between two periods: the ads or the tracking, and since which day')
+  .requiredOption('--dir <folder>', 'folder of exchange files, as judge takes it')
+  .requiredOption('--first <from..to>', 'the period before, as 2026-10-01..2026-10-14', toPeriod)
+  .requiredOption('--second <from..to>', 'the period after', toPeriod)
+  .option('--network <id>', 'of one network alone')
+  .option('--campaign <id>', 'of one campaign alone')
+  .option('--result <id>', 'which result', JUDGED_RESULT)
+  .option('--json', 'the comparison as JSON')
+  .action(options => {
+    needFolder(options.dir)
+    const { dir, result, json, ...asked } = options
+    const comparison = compareFolder(dir, asked, result)
+    if (json) console.log(JSON.stringify(comparison, null, 2))
+    else printComparison(comparison)
   })
 
 command('link', 'assemble and check the address of an ad')
@@ -160,7 +183,9 @@ try {
 } catch (error) {
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2
   else {
-    const refused = [BadInput, FileRefused, InvalidJson, NoSuchResult].some(kind => error instanceof kind)
+    const refused = [BadInput, FileRefused, InvalidJson, NoSuchResult, NothingOfThat].some(
+      kind => error instanceof kind,
+    )
     console.error(error instanceof Error && (refused || error instanceof NotDone) ? error.message : error)
     process.exitCode = refused ? 2 : 1
   }

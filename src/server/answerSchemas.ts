@@ -8,6 +8,7 @@ import { namedLevels } from '@/core/links/naming'
 import { arrivedAs } from '@/core/links/parameterArrivals'
 import { planLevels } from '@/core/links/profile'
 import { pageFindingCodes } from '@/core/signals/pageCheck'
+import { comparedParts } from '@/core/weigh/compare'
 import { figures } from '@/core/weigh/openings'
 import { weekdays } from './arrivals/latest'
 
@@ -163,6 +164,7 @@ export const openedFigure = z.strictObject({
       at: instantMs,
       status: text,
       counts: z.boolean(),
+      told: z.boolean().describe('whether a rule of the tag alone tells of it'),
       value: minorUnits,
       grade: z.enum(['proven', 'tagged', 'claimed', 'unplaced']),
       by: text.nullable(),
@@ -183,10 +185,49 @@ export const openedFigure = z.strictObject({
       value: minorUnits,
       fate: text.nullable(),
       matchedBy: text.nullable(),
-      order: z.strictObject({ id: text, status: text, credits: whole }).nullable(),
+      order: z.strictObject({ id: text, status: text, left: text.nullable(), credits: whole }).nullable(),
       transaction: text.nullable(),
     }),
   ),
+})
+
+const maybeNumber = z.number().nullable()
+const comparedSide = z.strictObject({
+  from: day,
+  to: day,
+  spend: z.number(),
+  impressions: whole,
+  clicks: whole,
+  estimated: z.number(),
+  claimed: whole,
+  cost_per_claim: maybeNumber,
+  cost_per_result: maybeNumber,
+  capture: maybeNumber,
+})
+/** What changed between two periods. */
+export const comparison = z.strictObject({
+  first: comparedSide,
+  second: comparedSide,
+  log_change: maybeNumber,
+  parts: z.array(
+    z.strictObject({
+      part: z.enum(comparedParts),
+      log: maybeNumber,
+      low: maybeNumber,
+      high: maybeNumber,
+      share: maybeNumber,
+    }),
+  ),
+  change_days: z.array(
+    z.strictObject({
+      of: z.enum(['capture', 'real_cost']),
+      day,
+      from: day,
+      to: day,
+      probability: z.number(),
+    }),
+  ),
+  sentence: text,
 })
 
 export const weighRow = z.strictObject({

@@ -1,4 +1,4 @@
-import { JUDGED_RESULT, type NetworkRules, type Settings, settingsFor } from '@/core/intake/settings'
+import { JUDGED_RESULT, type NetworkRules } from '@/core/intake/settings'
 import type { FolderSettings } from '@/core/signals/result'
 import type { Executor } from '@/data/connect'
 import { bookedResults, listDefinitions, listSlots, saveDefinition, saveSlot } from '@/data/signals'

@@ -13,6 +13,7 @@ import { openings } from '@/core/weigh/openings'
 import {
   anyArrival,
   arrivalsOfAds,
+  comparison,
   day,
   describedTest,
   entityRow,
@@ -121,6 +122,22 @@ export const operations: RouteConfig[] = [
       }),
     },
     responses: { 200: answer('the judgement', judgement), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/compare',
+    summary:
+      'What changed between two periods: price, appeal, conversion and capture, as the command line gives it',
+    request: {
+      query: z.object({
+        first: text.describe('FROM..TO, both days included'),
+        second: text,
+        network: text.optional(),
+        campaign: text.optional(),
+        result,
+      }),
+    },
+    responses: { 200: answer('the comparison', comparison), 400: wrong, 503: away },
   },
   {
     method: 'get',

@@ -95,6 +95,33 @@ test('period and network are offered where they are heeded, and nowhere else', a
     expect([path, ...(await offered(path))]).toEqual([path, 0, 0])
 })
 
+test('another result is judged by its own records, and whatever opens is of it', async ({ page }) => {
+  await page.goto(`${app.origin}/weigh`)
+  const orders = await heading(page).textContent()
+  await page.getByLabel('Result', { exact: true }).selectOption({ label: 'Pattern booklet' })
+  await expect(heading(page)).toContainText('results')
+  expect(await heading(page).textContent()).not.toBe(orders)
+  await heading(page)
+    .getByRole('button', { name: /results/ })
+    .click()
+  await expect(evidence(page).getByRole('heading', { level: 2 })).toContainText('Estimated results')
+  // Each is worth what the booklet is.
+  await expect(evidence(page)).toContainText('3.00')
+  await expect(evidence(page)).toContainText('carries our click ID')
+  // It goes along to the next station, and away again.
+  await page.getByRole('link', { name: 'Reconcile' }).click()
+  await expect(page.getByLabel('Result', { exact: true })).toHaveValue('booklet')
+  await expect(page.getByText('We counted')).toBeVisible()
+  await page.getByLabel('Result', { exact: true }).selectOption({ label: 'Order' })
+  await expect(page.getByText('The shop booked')).toBeVisible()
+  const answer = await page.request.get(`${app.origin}/api/judge?result=booklet`)
+  const { totals, gap } = await answer.json()
+  expect(gap.orders_value).toBe(gap.orders * 3)
+  expect(totals.proven).toBeGreaterThan(100)
+  const unknown = await page.request.get(`${app.origin}/api/judge?result=nothing`)
+  expect([unknown.status(), (await unknown.json()).error]).toEqual([400, expect.stringContaining('booklet')])
+})
+
 test('each figure opens its own title, sum and records, to the last', async ({ page }) => {
   await page.goto(`${app.origin}/weigh`)
   const cell = (row: RegExp, number: number) =>

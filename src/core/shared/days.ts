@@ -104,4 +104,10 @@ export const spanOf = ({ from, to }: Period, zone: string): Span => ({
   until: startOfDay(to + 1, zone),
 })
 
+/** Reads `FROM..TO`, both days included; null for what is none, or ends before it begins. */
+export function parsePeriod(text: string): Period | null {
+  const [from, to, ...more] = text.split('..').map(parseDay)
+  return from == null || to == null || more.length > 0 || from > to ? null : { from, to }
+}
+
 export const inPeriod = (day: Day, period: Period): boolean => day >= period.from && day <= period.to

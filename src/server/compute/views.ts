@@ -3,6 +3,7 @@ import type { Journey } from '@/core/signals/journey'
 import { provenCredits } from '@/core/weigh/credits'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Database } from '@/data/connect'
+import { compareView } from '../comparison'
 import { gatherArrivals } from '../links/arrivals'
 import { gatherAlarms } from '../signals/alarms'
 import { walkedJourney } from '../signals/journey'
@@ -35,6 +36,7 @@ const alarmsView = (e: Evidence, now: number, { database, workspace }: Workspace
 /** What can be asked of a worker about the evidence, by name. */
 export const views = {
   judge: judgeView,
+  compare: compareView,
   weigh: weighView,
   weighBelow: weighBelowView,
   reconcile: reconcileView,

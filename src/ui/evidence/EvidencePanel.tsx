@@ -8,6 +8,7 @@ import { type Figure, openingOf } from '@/core/weigh/openings'
 import type { FigureView } from '@/server/compute/views/figure'
 import { count, money, ratioText, tenths, UNKNOWN } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { useResultWords } from '../shell/ResultWords'
 import { ClaimList, DayList, OrderList } from './lists'
 import { type Opened, usePanel } from './PanelContext'
 
@@ -60,6 +61,7 @@ function useFigure(opened: Opened) {
 
 function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: () => void }) {
   const { view, problem, more } = useFigure(opened)
+  const words = useResultWords()
   const closeButton = useRef<HTMLButtonElement>(null)
   useEffect(() => {
     const before = document.activeElement
@@ -88,7 +90,7 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
             {opened.of}
           </Text>
           <Heading as="h2" fontSize="17px" fontWeight="650" lineHeight="1.25">
-            {openingOf(opened.figure).label}
+            {words(openingOf(opened.figure).label)}
             {opened.worth ? ', worth' : ''}: {opened.shown}
             {view && isMoney(opened) && !opened.shown.includes(view.currency) && opened.shown !== UNKNOWN
               ? ` ${view.currency}`
@@ -99,9 +101,9 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
       </Flex>
       {cause && (
         <Text mt="2">
-          {cause.means}{' '}
+          {words(cause.means)}{' '}
           <Text as="span" color="quiet">
-            {cause.todo}
+            {words(cause.todo)}
           </Text>
         </Text>
       )}
@@ -141,6 +143,7 @@ function amountText(figure: Figure, amount: number | null, currency: string, wor
 /** How the figure comes about, in a sentence. */
 function WorkedOut({ view, opened }: { view: FigureView; opened: Opened }) {
   const networkName = useNetworkName()
+  const words = useResultWords()
   const { figure, currency, parts, orderCount, orderParts, orderAdded } = view
   const network = networkName(opened.scope.network ?? '')
   const said = (part: NonNullable<typeof parts>['over']) =>
@@ -156,5 +159,5 @@ function WorkedOut({ view, opened }: { view: FigureView; opened: Opened }) {
     figure === 'own_capture' &&
       `Over all days ${tenths(orderParts)} orders are ${network}’s by its own claims; our tracking ties ${tenths((view.amount ?? 0) * orderParts)} of them to an ad.`,
   ].filter(Boolean)
-  return sentences.length > 0 ? <Text mt="3">{sentences.join(' ')}</Text> : null
+  return sentences.length > 0 ? <Text mt="3">{words(sentences.join(' '))}</Text> : null
 }

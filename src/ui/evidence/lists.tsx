@@ -4,7 +4,9 @@ import Link from 'next/link'
 import type { ReactNode } from 'react'
 import type { FigureView } from '@/server/compute/views/figure'
 import { count, instant, money, percent, tenths } from '../format'
+import { leftOutWords } from '../results/resultWords'
 import { useNetworkName } from '../shell/NetworkNames'
+import { useResultWords } from '../shell/ResultWords'
 import { GradeMark } from './texture'
 import { fateWords, matchedByWords, placedByWords } from './words'
 
@@ -41,9 +43,18 @@ const Line = ({ children }: { children: ReactNode }) => (
   </Box>
 )
 
+/** Why what a claim names does not count, in brackets; nothing where it does. */
+const standingOf = ({ status, left }: NonNullable<FigureView['claims'][number]['order']>): string =>
+  left !== null && left !== 'does_not_count'
+    ? ` (${leftOutWords[left]})`
+    : status === 'paid'
+      ? ''
+      : ` (${status.replace('_', ' ')})`
+
 /** The orders behind a figure, the latest first, each with its part in it where that is not the whole. */
 export function OrderList({ view, zone, more }: { view: FigureView; zone: string; more: () => void }) {
   const networkName = useNetworkName()
+  const words = useResultWords()
   const { currency, orders, orderCount, orderParts, orderAdded, worth, figure } = view
   if (orderCount === 0) return null
   const whole = orderParts + orderAdded
@@ -55,16 +66,33 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
         : `, ${tenths(whole)} of them in the figure`
   return (
     <List
-      title={`${count(orderCount)} ${orderCount === 1 ? 'order' : 'orders'}${inFigure}, ${figure === 'value_differs' ? 'by' : 'worth'} ${money(worth, currency)} ${currency}`}
+      title={`${count(orderCount)} ${words(orderCount === 1 ? 'order' : 'orders')}${inFigure}, ${figure === 'value_differs' ? 'by' : 'worth'} ${money(worth, currency)} ${currency}`}
       left={orderCount - orders.length}
       more={more}
     >
       {orders.map(order => (
         <Line key={order.id}>
           <Grid templateColumns="1fr 5.5rem 6rem" gap="2">
-            <Box asChild fontFamily="mono" fontSize="12px" textDecoration="underline" overflowWrap="anywhere">
-              <Link href={`/intake/orders/${encodeURIComponent(order.id)}`}>{order.id}</Link>
-            </Box>
+            {order.told ? (
+              <Text
+                fontFamily="mono"
+                fontSize="12px"
+                overflowWrap="anywhere"
+                title="told by a rule of the tag"
+              >
+                {order.id}
+              </Text>
+            ) : (
+              <Box
+                asChild
+                fontFamily="mono"
+                fontSize="12px"
+                textDecoration="underline"
+                overflowWrap="anywhere"
+              >
+                <Link href={`/intake/orders/${encodeURIComponent(order.id)}`}>{order.id}</Link>
+              </Box>
+            )}
             <GradeMark grade={order.grade} />
             <Text textAlign="right">{money(order.value, currency)}</Text>
           </Grid>
@@ -73,7 +101,7 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
               instant(order.at, zone),
               order.part < 0.9995 && `${percent(order.part)} of it`,
               order.added >= 0.05 && `+ ${tenths(order.added)} like it`,
-              order.by && placedByWords[order.by],
+              order.by && words(placedByWords[order.by]),
               ...order.credits.map(
                 c =>
                   `${networkName(c.network)} › ${c.campaign || 'campaign unknown'} › ${c.ad || 'ad unknown'}${c.share < 1 ? ` (${percent(c.share)})` : ''}`,
@@ -92,6 +120,7 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
 /** The claims behind a figure, the latest first. */
 export function ClaimList({ view, zone, more }: { view: FigureView; zone: string; more: () => void }) {
   const networkName = useNetworkName()
+  const words = useResultWords()
   const { currency, claims, claimCount, claimValue } = view
   if (claimCount === 0) return null
   return (
@@ -113,7 +142,7 @@ export function ClaimList({ view, zone, more }: { view: FigureView; zone: string
               claim.at === null ? claim.day : instant(claim.at, zone),
               `by ${claim.kind}`,
               claim.order
-                ? `order ${claim.order.id}${claim.matchedBy ? `, ${matchedByWords[claim.matchedBy]}` : ''}${claim.order.status === 'paid' ? '' : ` (${claim.order.status.replace('_', ' ')})`}`
+                ? `${words('order')} ${claim.order.id}${claim.matchedBy ? `, ${matchedByWords[claim.matchedBy]}` : ''}${standingOf(claim.order)}`
                 : claim.transaction && `names order ${claim.transaction}`,
               claim.fate && fateWords(claim.fate),
             ]

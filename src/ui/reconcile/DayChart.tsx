@@ -18,6 +18,7 @@ import { Chart } from 'react-chartjs-2'
 import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { usePanel } from '../evidence/PanelContext'
+import { useResultWords } from '../shell/ResultWords'
 import { useColours } from '../useColours'
 
 ChartJs.register(
@@ -43,6 +44,7 @@ function weekly(days: ReconcileView['days']): (number | null)[] {
 /** Orders and claims by day, and the share of our tracked orders that networks claim as well. */
 export function DayChart({ days, scope, of }: { days: ReconcileView['days']; scope: Scope; of: string }) {
   const { open } = usePanel()
+  const words = useResultWords()
   const [network, shop, ink, quiet, hairline] = useColours()
   const data = useMemo<ChartData<'bar' | 'line'>>(
     () => ({
@@ -50,7 +52,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
       datasets: [
         {
           type: 'line',
-          label: 'captured, % of tracked orders over 7 days',
+          label: words('captured, % of tracked orders over 7 days'),
           data: weekly(days),
           borderColor: ink,
           backgroundColor: ink,
@@ -61,7 +63,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
         },
         {
           type: 'bar',
-          label: 'orders',
+          label: words('orders'),
           data: days.map(d => d.orders),
           backgroundColor: shop,
           barPercentage: 0.9,
@@ -79,7 +81,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
         },
       ],
     }),
-    [days, network, shop, ink],
+    [days, network, shop, ink, words],
   )
   const options = useMemo<ChartOptions<'bar' | 'line'>>(
     () => ({
@@ -97,7 +99,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
           beginAtZero: true,
           ticks: { color: quiet, precision: 0 },
           grid: { color: hairline },
-          title: { display: true, text: 'orders ■  claims □', color: quiet },
+          title: { display: true, text: words('orders ■  claims □'), color: quiet },
         },
         share: {
           position: 'right',
@@ -109,7 +111,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
         },
       },
     }),
-    [quiet, hairline, days, scope, of, open],
+    [quiet, hairline, days, scope, of, open, words],
   )
   const first = days[0]?.day
   return (
@@ -120,7 +122,9 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
           data={data}
           options={options}
           role="img"
-          aria-label={`Orders, claims and capture by day from ${first} to ${days.at(-1)?.day}; the same figures stand in the table below`}
+          aria-label={words(
+            `Orders, claims and capture by day from ${first} to ${days.at(-1)?.day}; the same figures stand in the table below`,
+          )}
         />
       )}
     </Box>

@@ -8,6 +8,7 @@ import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, percent } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { useResultWords } from '../shell/ResultWords'
 import { DayChart } from './DayChart'
 import { SectionTable } from './SectionTable'
 
@@ -15,18 +16,20 @@ import { SectionTable } from './SectionTable'
 export function ReconcileScreen({ view, network }: { view: ReconcileView; network: string | null }) {
   const { gap, currency } = view
   const networkName = useNetworkName()
+  const words = useResultWords()
   const scope: Scope = network ? { network } : {}
   const of = network ? networkName(network) : 'All networks'
   const orphans = gap.causes.find(c => c.cause === 'no_such_order')?.count ?? 0
   return (
     <Box px="5" py="4">
       <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
-        <FigureLink figure="orders" scope={scope} of={of} shown={`${count(gap.orders)} orders`} />; networks
-        make <FigureLink figure="claims" scope={scope} of={of} shown={`${count(gap.claims)} claims`} />
+        <FigureLink figure="orders" scope={scope} of={of} shown={words(`${count(gap.orders)} orders`)} />
+        {'; networks make '}
+        <FigureLink figure="claims" scope={scope} of={of} shown={`${count(gap.claims)} claims`} />
         {orphans > 0 && (
           <>
-            , <FigureLink figure="no_such_order" scope={scope} of={of} shown={count(orphans)} /> of them for
-            orders that are not there
+            , <FigureLink figure="no_such_order" scope={scope} of={of} shown={count(orphans)} /> of them for{' '}
+            {words('orders')} that are not there
           </>
         )}
         ; <FigureLink figure="matched" scope={scope} of={of} shown={count(gap.matched)} /> stand on both
@@ -39,7 +42,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
         </Box>
         <Box width="230px" flexShrink={0} fontSize="13px">
           <Text color="quiet" mb="1">
-            Capture: the share of an ad’s orders that each side saw, over all days
+            {words('Capture: the share of an ad’s orders that each side saw, over all days')}
           </Text>
           <table className="ledger">
             <thead>
@@ -82,6 +85,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
 
 /** The large balance, each cause under its own side. */
 function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string; currency: string }) {
+  const words = useResultWords()
   const lineOf = (cause: string) => gap.causes.find(c => c.cause === cause)!
   const differs = lineOf('value_differs')
   const money2 = (minor: number) => money(minor, currency)
@@ -90,8 +94,8 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
       <tbody>
         {own.map(cause => (
           <tr key={cause}>
-            <th scope="row" title={causes[cause].means}>
-              {causes[cause].label}
+            <th scope="row" title={words(causes[cause].means)}>
+              {words(causes[cause].label)}
             </th>
             <td>
               <FigureLink figure={cause} scope={scope} of={of} shown={count(lineOf(cause).count)} />
@@ -120,7 +124,9 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
         ordersAlone={gap.orders - gap.matched}
         most={Math.max(gap.claims, gap.orders)}
         height="34px"
-        label={`${gap.claims} claims on the left, ${gap.orders} orders on the right, ${gap.matched} in both`}
+        label={words(
+          `${gap.claims} claims on the left, ${gap.orders} orders on the right, ${gap.matched} in both`,
+        )}
       />
       <Flex gap="10" mt="1">
         <Box flex="1">
@@ -128,7 +134,13 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
           {side(claimCauses)}
         </Box>
         <Box flex="1">
-          <Box color="shop">{total('The shop booked', gap.orders, gap.ordersValue)}</Box>
+          <Box color="shop">
+            {total(
+              words('order') === 'order' ? 'The shop booked' : 'We counted',
+              gap.orders,
+              gap.ordersValue,
+            )}
+          </Box>
           {side(orderCauses)}
           <Flex justify="space-between" fontSize="13px" px="2" pt="1" color="quiet">
             <span>
@@ -140,8 +152,9 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
           </Flex>
           <Text fontSize="12px" color="quiet" px="2" pt="2">
             {count(gap.orders)} − {count(gap.claims)} = {count(gap.orders - gap.claims)} ={' '}
-            {count(gap.orders - gap.matched)} orders without a claim − {count(gap.claims - gap.matched)}{' '}
-            claims without an order.
+            {words(
+              `${count(gap.orders - gap.matched)} orders without a claim − ${count(gap.claims - gap.matched)} claims without an order.`,
+            )}
           </Text>
         </Box>
       </Flex>

@@ -9,6 +9,7 @@ import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { useResultWords } from '../shell/ResultWords'
 
 /** How many campaigns of a network are shown at first, and with each further step. */
 const STEP = 20
@@ -16,6 +17,7 @@ const STEP = 20
 /** The same gap by network and campaign; every column sums to the whole. */
 export function SectionTable({ view }: { view: ReconcileView }) {
   const networkName = useNetworkName()
+  const words = useResultWords()
   const [shown, setShown] = useState<Record<string, number>>({})
   const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))
   const networks = view.sections.filter(s => s.campaign === null)
@@ -57,7 +59,7 @@ export function SectionTable({ view }: { view: ReconcileView }) {
             ordersAlone={gap.orders - gap.matched}
             most={most}
             height="11px"
-            label={`${gap.claims} claims, ${gap.orders} orders, ${gap.matched} in both`}
+            label={words(`${gap.claims} claims, ${gap.orders} orders, ${gap.matched} in both`)}
           />
         </td>
         {orderCauses.map(cause => (
@@ -80,18 +82,18 @@ export function SectionTable({ view }: { view: ReconcileView }) {
             </th>
             <th scope="col">claims</th>
             {claimCauses.map(c => (
-              <th key={c} scope="col" title={causes[c].means}>
-                {causes[c].short}
+              <th key={c} scope="col" title={words(causes[c].means)}>
+                {words(causes[c].short)}
               </th>
             ))}
             <th scope="col">in both</th>
-            <th scope="col">claims | orders</th>
+            <th scope="col">{words('claims | orders')}</th>
             {orderCauses.map(c => (
-              <th key={c} scope="col" title={causes[c].means}>
-                {causes[c].short}
+              <th key={c} scope="col" title={words(causes[c].means)}>
+                {words(causes[c].short)}
               </th>
             ))}
-            <th scope="col">orders</th>
+            <th scope="col">{words('orders')}</th>
           </tr>
         </thead>
         <tbody>
@@ -135,12 +137,13 @@ export function SectionTable({ view }: { view: ReconcileView }) {
 
 /** Where a network has more campaigns than are shown. */
 function More({ left, of, show }: { left: number; of: string; show: () => void }) {
+  const words = useResultWords()
   if (left <= 0) return null
   return (
     <tr>
       <th scope="row" colSpan={12} style={{ paddingLeft: 24 }}>
         <Box as="button" cursor="pointer" textDecoration="underline" color="quiet" onClick={show}>
-          {count(left)} more campaigns of {of}, with fewer orders
+          {words(`${count(left)} more campaigns of ${of}, with fewer orders`)}
         </Box>
       </th>
     </tr>

@@ -9,6 +9,7 @@ import type { Frame } from './frame'
 import { NetworkNamesContext } from './NetworkNames'
 import { Palette } from './Palette'
 import { Rail } from './Rail'
+import { ResultContext } from './ResultWords'
 import { ScopeBar } from './ScopeBar'
 import { fetchesAhead, keyList, stations } from './stations'
 import { keptQuery } from './useScope'
@@ -43,72 +44,74 @@ export function Shell({
   )
   return (
     <NetworkNamesContext value={frame.networkNames}>
-      <PanelProvider key={path}>
-        <Flex height="100vh" overflow="hidden">
-          <Rail attention={frame.attention} />
-          <Flex direction="column" flex="1" minWidth="0">
-            <ScopeBar
-              frame={frame}
-              counting={{ save: saveRules, open: counting, setOpen: setCounting }}
-              find={() => setFinding(true)}
-            />
-            <Flex flex="1" minHeight="0">
-              <Box as="main" flex="1" minWidth="0" overflowY="auto">
-                {frame.unknown.map(words => (
-                  <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
-                    {words}
-                  </Text>
-                ))}
-                {children}
-              </Box>
-              <EvidencePanel zone={frame.settings.time_zone} />
+      <ResultContext value={frame.result}>
+        <PanelProvider key={path}>
+          <Flex height="100vh" overflow="hidden">
+            <Rail attention={frame.attention} />
+            <Flex direction="column" flex="1" minWidth="0">
+              <ScopeBar
+                frame={frame}
+                counting={{ save: saveRules, open: counting, setOpen: setCounting }}
+                find={() => setFinding(true)}
+              />
+              <Flex flex="1" minHeight="0">
+                <Box as="main" flex="1" minWidth="0" overflowY="auto">
+                  {frame.unknown.map(words => (
+                    <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
+                      {words}
+                    </Text>
+                  ))}
+                  {children}
+                </Box>
+                <EvidencePanel zone={frame.settings.time_zone} />
+              </Flex>
             </Flex>
           </Flex>
-        </Flex>
-        <Palette
-          frame={frame}
-          open={finding}
-          setOpen={setFinding}
-          actions={[
-            {
-              name: 'Change how results are counted',
-              does: 'credit, windows, margin, target',
-              act: () => setCounting(true),
-            },
-            { name: 'Keys', does: 'all that can be done by keyboard', act: () => setKeysShown(true) },
-          ]}
-        />
-        <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
-          <Portal>
-            <Dialog.Backdrop />
-            <Dialog.Positioner>
-              <Dialog.Content bg="sheet" borderRadius="sm">
-                <Dialog.Header>
-                  <Dialog.Title>Keys</Dialog.Title>
-                </Dialog.Header>
-                <Dialog.Body>
-                  {keyList.map(group => (
-                    <Box key={group.where} mb="4">
-                      <Text fontWeight="650">{group.where}</Text>
-                      {group.keys.map(([keys, does]) => (
-                        <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
-                          <Text width="90px" fontFamily="mono" fontSize="12px">
-                            {keys}
-                          </Text>
-                          <Text>{does}</Text>
-                        </Flex>
-                      ))}
-                    </Box>
-                  ))}
-                </Dialog.Body>
-                <Dialog.CloseTrigger asChild>
-                  <CloseButton size="sm" />
-                </Dialog.CloseTrigger>
-              </Dialog.Content>
-            </Dialog.Positioner>
-          </Portal>
-        </Dialog.Root>
-      </PanelProvider>
+          <Palette
+            frame={frame}
+            open={finding}
+            setOpen={setFinding}
+            actions={[
+              {
+                name: 'Change how results are counted',
+                does: 'credit, windows, margin, target',
+                act: () => setCounting(true),
+              },
+              { name: 'Keys', does: 'all that can be done by keyboard', act: () => setKeysShown(true) },
+            ]}
+          />
+          <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
+            <Portal>
+              <Dialog.Backdrop />
+              <Dialog.Positioner>
+                <Dialog.Content bg="sheet" borderRadius="sm">
+                  <Dialog.Header>
+                    <Dialog.Title>Keys</Dialog.Title>
+                  </Dialog.Header>
+                  <Dialog.Body>
+                    {keyList.map(group => (
+                      <Box key={group.where} mb="4">
+                        <Text fontWeight="650">{group.where}</Text>
+                        {group.keys.map(([keys, does]) => (
+                          <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
+                            <Text width="90px" fontFamily="mono" fontSize="12px">
+                              {keys}
+                            </Text>
+                            <Text>{does}</Text>
+                          </Flex>
+                        ))}
+                      </Box>
+                    ))}
+                  </Dialog.Body>
+                  <Dialog.CloseTrigger asChild>
+                    <CloseButton size="sm" />
+                  </Dialog.CloseTrigger>
+                </Dialog.Content>
+              </Dialog.Positioner>
+            </Portal>
+          </Dialog.Root>
+        </PanelProvider>
+      </ResultContext>
     </NetworkNamesContext>
   )
 }

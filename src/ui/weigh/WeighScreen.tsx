@@ -8,6 +8,7 @@ import { FigureLink } from '../evidence/PanelContext'
 import { GradeMark } from '../evidence/texture'
 import { money, tenths } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { useResultWords } from '../shell/ResultWords'
 import { WeighTable } from './WeighTable'
 
 /** Weigh: what one result cost, by campaign, ad set and ad. */
@@ -22,6 +23,7 @@ export function WeighScreen({
 }) {
   const { currency, line } = view
   const networkName = useNetworkName()
+  const words = useResultWords()
   const totals = {
     ...view.totals,
     network: network ?? '',
@@ -41,7 +43,7 @@ export function WeighScreen({
     over.length > 0 &&
       `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'costs' : 'cost'} more than ${over.length === 1 ? 'its' : 'their'} own line, with ${money(spentOver, currency)} of the spend.`,
     barren.length > 0 &&
-      `${barren.length} ${barren.length === 1 ? 'has' : 'have'} spent ${money(spentBarren, currency)} and brought no order.`,
+      `${barren.length} ${barren.length === 1 ? 'has' : 'have'} spent ${money(spentBarren, currency)} and brought ${words('no order')}.`,
     over.length + barren.length === 0 && line !== null && 'No campaign costs more than its own.',
   ]
     .filter(Boolean)
@@ -61,7 +63,7 @@ export function WeighScreen({
             figure="estimated"
             scope={scope}
             of={totals.name}
-            shown={`${tenths(sums.estimatedTenths / 10)} orders`}
+            shown={words(`${tenths(sums.estimatedTenths / 10)} orders`)}
           />
           : one cost{' '}
           <FigureLink

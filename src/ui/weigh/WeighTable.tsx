@@ -20,6 +20,7 @@ import type { WeighView } from '@/server/compute/views/weigh'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
+import { useResultWords } from '../shell/ResultWords'
 import { useScope } from '../shell/useScope'
 import { NAME_WIDTH, tableWidth, titleOf, type WeighFacts, type WeighRow, weighColumns } from './columns'
 
@@ -101,7 +102,8 @@ export function WeighTable({
     )
     return { currency: view.currency, breakEvenRoas: view.breakEvenRoas, most }
   }, [view])
-  const columns = useMemo(() => weighColumns(facts), [facts])
+  const words = useResultWords()
+  const columns = useMemo(() => weighColumns(facts, words), [facts, words])
   const table = useReactTable({
     data,
     columns,

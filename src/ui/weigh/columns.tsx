@@ -218,14 +218,19 @@ function Ranged({ low, high, children }: { low: string; high: string; children: 
 export const NAME_WIDTH = 200
 export const tableWidth = NAME_WIDTH + columns.reduce((sum, c) => sum + c.width, 0)
 
-/** Column definitions for the table library; `facts` are what cells need besides their row. */
-export const weighColumns = (facts: WeighFacts): ColumnDef<WeighRow>[] =>
+/**
+ * Column definitions for the table library.
+ *
+ * @param facts what cells need besides their row
+ * @param words puts what is said of orders in words for the judged result
+ */
+export const weighColumns = (facts: WeighFacts, words: (text: string) => string): ColumnDef<WeighRow>[] =>
   columns.map(column => ({
     id: column.id,
     accessorFn: row => column.value(row) ?? undefined,
     sortUndefined: 'last',
-    header: column.heading,
+    header: words(column.heading),
     size: column.width,
-    meta: { hint: column.hint },
+    meta: { hint: words(column.hint) },
     cell: ({ row }) => <Box>{column.cell(row.original, facts)}</Box>,
   }))

@@ -1,12 +1,10 @@
 import { workspaceHere } from '@/app/frame'
-import { JUDGED_RESULT } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
 import { parseDay } from '@/core/shared/days'
-import { sharedDatabase } from '@/data/connect'
 import { ask } from '@/server/compute/ask'
-import { judgeableResults } from '@/server/counting'
 import { everything } from '@/server/judgeFolder'
 import { answering } from '../answering'
+import { askedResult } from '../askedResult'
 
 export const dynamic = 'force-dynamic'
 
@@ -20,12 +18,6 @@ export const GET = answering(async request => {
   if (from === null || to === null || from > to)
     return Response.json({ error: 'from and to are days as YYYY-MM-DD, from not after to.' }, { status: 400 })
   const { id } = await workspaceHere()
-  const result = query.get('result') || JUDGED_RESULT
-  const results = await judgeableResults(sharedDatabase(), id, result)
-  if (!results.some(known => known.id === result))
-    return Response.json(
-      { error: `There is no result "${result}". There are: ${results.map(known => known.id).join(', ')}.` },
-      { status: 400 },
-    )
+  const result = await askedResult(query, id)
   return Response.json(await ask(id, 'judge', { period: { from, to }, level }, result))
 })

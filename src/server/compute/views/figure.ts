@@ -71,7 +71,12 @@ function claimLine(e: Evidence, c: number, fate: Judgement['fates']['claims'][nu
     fate,
     matchedBy: by,
     order: order
-      ? { id: order.order_id, status: order.status, credits: placements[o]!.credits.length }
+      ? {
+          id: order.order_id,
+          status: order.status,
+          left: order.left,
+          credits: placements[o]!.credits.length,
+        }
       : null,
     transaction: claim.transaction,
   }

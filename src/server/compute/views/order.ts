@@ -1,6 +1,5 @@
 import { WHOLE } from '@/core/evidence/place'
 import { touchesOfOrder } from '@/core/evidence/touches'
-import { countsAsOrder } from '@/core/intake/records'
 import { nameOf } from '@/core/intake/tree'
 import { formatDay } from '@/core/shared/days'
 import { claimedOrders, type Evidence, gradeOf } from '@/core/weigh/evidence'
@@ -13,7 +12,9 @@ export function orderLine(e: Evidence, o: number, grade: ReturnType<typeof grade
     id: order.order_id,
     at: order.ordered_at,
     status: order.status,
-    counts: countsAsOrder(order.status),
+    counts: order.counts,
+    /** whether a rule of the tag alone tells of it */
+    told: order.told,
     value: order.value,
     grade,
     by: placement.by,
