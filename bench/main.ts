@@ -1,6 +1,7 @@
 /** `npm run bench [-- NAME…]`: one JSON line a measure, each against a reference measured in the same run. */
 import { benchCollector } from './collector'
 import { benchBacklog, benchDrain } from './drain'
+import { benchJudge } from './judge'
 import type { Measure } from './measure'
 import { benchPages } from './pages'
 import { benchTag } from './tag'
@@ -9,6 +10,7 @@ const benches: Record<string, () => Promise<Measure[]>> = {
   collector: benchCollector,
   drain: benchDrain,
   backlog: benchBacklog,
+  judge: benchJudge,
   tag: benchTag,
   pages: benchPages,
 }

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type ClickColumns, gatherClicks } from '@/core/intake/clicks'
+import { gatherClicks } from '@/core/intake/clicks'
 import type { Reject } from '@/core/intake/fields'
 import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
 import { type FolderSettings, folderSettingsSchema } from '@/core/signals/result'
@@ -21,7 +21,7 @@ export interface Folder {
   settings: FolderSettings | null
   files: { [Kind in RowKind]?: FolderFile<Kind> }
   /** clicks are many: they are kept in columns, not as rows */
-  clicks?: { columns: ClickColumns; read: number; rejected: Reject[] }
+  clicks?: { gathered: ReturnType<typeof gatherClicks>; read: number; rejected: Reject[] }
 }
 
 export const fileName = (kind: FileKind) => `${kind}.csv`
@@ -62,13 +62,13 @@ function readInto<Kind extends RowKind>(
 }
 
 function readClicks(dir: string): Folder['clicks'] {
-  const { add, columns } = gatherClicks()
+  const gathered = gatherClicks()
   let read = 0
   const { rejected } = readEachRow('clicks', contentOf(dir, 'clicks'), fileName('clicks'), row => {
-    add(row)
+    gathered.add(row)
     read += 1
   })
-  return { columns: columns(), read, rejected }
+  return { gathered, read, rejected }
 }
 
 /** Lists every rejected row beside the files it came from. Writes nothing when there is none. */

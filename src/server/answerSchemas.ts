@@ -105,7 +105,14 @@ export const judgement = z.strictObject({
         at: z.strictObject({ file: text, line: whole, column: text }),
       }),
       z.strictObject({
-        code: z.enum(['values_differ_in_basis', 'one_price', 'few_pairs', 'single_network', 'no_trace']),
+        code: z.enum([
+          'values_differ_in_basis',
+          'one_price',
+          'few_pairs',
+          'single_network',
+          'no_trace',
+          'dated_otherwise',
+        ]),
         severity: z.enum(['warning', 'hint']),
         at: z.strictObject({
           network: text.optional(),

@@ -1,6 +1,7 @@
 import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
+import { namedClicks } from '@/core/intake/orderParameters'
 import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { JUDGED_RESULT, settingsSchema } from '@/core/intake/settings'
 import { type Level, nameKey } from '@/core/intake/tree'
@@ -16,14 +17,16 @@ export const everything: Period = { from: -1e6, to: 1e6 }
 
 function recordsOf({ files, clicks, settings }: Folder): Records {
   const results = settings?.results ?? []
+  const orders = files.orders?.records ?? []
   return {
     definitions: results,
     slots: results.flatMap(({ id, slots }) =>
       Object.entries(slots).map(([network, slot]) => ({ network, slot, result: id })),
     ),
     delivery: files.delivery?.records ?? [],
-    clicks: clicks?.columns ?? clickColumns([]),
-    orders: files.orders?.records ?? [],
+    // Of a million clicks some thousands can have brought an order.
+    clicks: clicks?.gathered.columns(namedClicks(orders)) ?? clickColumns([]),
+    orders,
     claims: files.claims?.records ?? [],
     claimRows: files['claim-rows']?.records ?? [],
     names: (files.ads?.records ?? [])

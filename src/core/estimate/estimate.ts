@@ -4,6 +4,7 @@ import type { Dataset } from '../intake/dataset'
 import { append } from '../shared/append'
 import type { Day } from '../shared/days'
 import type { Claimed, ClaimedPart } from './claimed'
+import { datedOtherwise } from './dating'
 import { type EstimateFinding, findingsOfEstimate } from './findings'
 import { odds } from './odds'
 import { ratePriors } from './rates'
@@ -125,7 +126,7 @@ export function estimateOrders(
   return {
     shares,
     captures: capturesOf(data, w, claims, claimedPart, shares),
-    findings: findingsOfEstimate(data, w, tallies, claims, blocking),
+    findings: findingsOfEstimate(data, w, tallies, claims, blocking, datedOtherwise(data, w, matches)),
     claimedPart,
     captureOn: (network, from, to) => {
       let sum = 0

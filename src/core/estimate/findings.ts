@@ -1,5 +1,6 @@
 import type { Dataset } from '../intake/dataset'
 import type { Claimed } from './claimed'
+import type { DatedBy } from './dating'
 import type { Tallies } from './tallies'
 import type { Doubted } from './unseen'
 import type { Witnesses } from './witnesses'
@@ -31,6 +32,12 @@ export type EstimateFinding =
       at: { network: string }
     }
   | {
+      /** its claims stand on other days than its rules say: on those of clicks, or of conversions */
+      code: 'dated_otherwise'
+      severity: 'warning'
+      at: { network: string; by: DatedBy }
+    }
+  | {
       /** orders without a visitor beyond what ads and other ways explain: they block everything, or came otherwise */
       code: 'no_trace'
       severity: 'warning'
@@ -49,6 +56,7 @@ export function findingsOfEstimate(
   { networks, orders: ofSite }: Tallies,
   claims: readonly (Claimed | null)[],
   blocking: Doubted,
+  otherDating: ReadonlyMap<number, DatedBy>,
 ): EstimateFinding[] {
   const found: EstimateFinding[] = []
   const commonest = shareOfCommonest(orders.map(order => order.gross))
@@ -75,6 +83,8 @@ export function findingsOfEstimate(
       })
     if (pairs < FEW_PAIRS)
       found.push({ code: 'few_pairs', severity: 'warning', at: { network, count: pairs } })
+    const by = otherDating.get(n)
+    if (by) found.push({ code: 'dated_otherwise', severity: 'warning', at: { network, by } })
     if (claiming.length === 1) found.push({ code: 'single_network', severity: 'hint', at: { network } })
   })
   if (blocking.mean > NO_TRACE)

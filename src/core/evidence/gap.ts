@@ -1,7 +1,6 @@
 import type { Dataset } from '../intake/dataset'
 import { networkRules, viewsCount } from '../intake/settings'
 import { DAY_MS, inPeriod, type Period } from '../shared/days'
-import { pathKey } from '../shared/path'
 import { allCauses, type ClaimCause, type GapCause, type OrderCause } from './causes'
 import type { Match } from './match'
 import { leadingLeaf, type Placement } from './place'
@@ -102,7 +101,8 @@ function findRepeats(
   present: readonly number[],
   mayMatch: (claim: number) => boolean,
 ): Set<number> {
-  const kept = new Map<string, number>()
+  /** the claim kept of each transaction, by network and conversion */
+  const keptOf = new Map<string, Map<string, number>>()
   const repeats = new Set<number>()
   const at = (c: number) => data.claims[c]!.at ?? data.claims[c]!.day * DAY_MS
   for (const c of [...present].sort((a, b) => at(a) - at(b) || a - b)) {
@@ -110,12 +110,14 @@ function findRepeats(
     const order = matches[c]!.order
     const transaction = claim.transaction ?? (order >= 0 ? data.orders[order]!.order_id : null)
     if (transaction === null) continue
-    const key = pathKey(String(claim.network), claim.conversion, transaction)
-    const first = kept.get(key)
-    if (first === undefined) kept.set(key, c)
+    const slot = `${claim.network} ${claim.conversion}`
+    let kept = keptOf.get(slot)
+    if (!kept) keptOf.set(slot, (kept = new Map()))
+    const first = kept.get(transaction)
+    if (first === undefined) kept.set(transaction, c)
     else if (mayMatch(c) && !mayMatch(first)) {
       repeats.add(first)
-      kept.set(key, c)
+      kept.set(transaction, c)
     } else repeats.add(c)
   }
   return repeats

@@ -40,7 +40,10 @@ export function matchClaims(data: Dataset, placements: readonly Placement[]): Ma
   })
 
   const open = (i: number) => matches[i]!.order < 0 && claims[i]!.transaction === null
-  const ordersOfClick = ordersByClick(data, placements)
+  const named = new Set(
+    claims.flatMap((claim, i) => (claim.clickId !== null && open(i) ? claim.clickId : [])),
+  )
+  const ordersOfClick = ordersByClick(data, placements, named)
   claims.forEach((claim, i) => {
     if (!open(i) || claim.clickId === null) return
     const candidates = ordersOfClick.get(claim.clickId) ?? []
@@ -60,13 +63,18 @@ export function matchClaims(data: Dataset, placements: readonly Placement[]): Ma
   return matches
 }
 
-/** Orders by the click IDs (ours and the network's) of the clicks that may have brought them. */
-function ordersByClick(data: Dataset, placements: readonly Placement[]): Map<string, number[]> {
+/** Orders by those click IDs (ours and the network's) that some claim names, of clicks that may have brought them. */
+function ordersByClick(
+  data: Dataset,
+  placements: readonly Placement[],
+  named: ReadonlySet<string>,
+): Map<string, number[]> {
   const found = new Map<string, number[]>()
+  if (named.size === 0) return found
   placements.forEach((placement, order) => {
     for (const click of placement.touches)
       for (const id of [data.clicks.ids[click], data.clicks.networkClickIds[click]])
-        if (id) append(found, id, order)
+        if (id && named.has(id)) append(found, id, order)
   })
   return found
 }
@@ -79,17 +87,19 @@ function byValueAndTime(
   open: (claim: number) => boolean,
 ) {
   const { claims, orders } = data
+  const sought = (claim: Claim, c: number) => open(c) && claim.at !== null && claim.valued
   const byValue = new Map<number, number[]>()
+  claims.forEach((claim, c) => void (sought(claim, c) && byValue.set(claim.value, [])))
   orders.forEach((order, i) => {
-    append(byValue, order.gross, i)
-    if (order.value !== order.gross) append(byValue, order.value, i)
+    byValue.get(order.gross)?.push(i)
+    if (order.value !== order.gross) byValue.get(order.value)?.push(i)
   })
   const unit = Math.max(10 * MINUTE_MS, 3 * usualLag(data, matches))
   const pairs: { claim: number; order: number; score: number }[] = []
   claims.forEach((claim, c) => {
-    if (!open(c) || claim.at === null || !claim.valued) return
-    for (const o of byValue.get(claim.value) ?? []) {
-      const apart = Math.abs(orders[o]!.ordered_at - claim.at)
+    if (!sought(claim, c)) return
+    for (const o of byValue.get(claim.value)!) {
+      const apart = Math.abs(orders[o]!.ordered_at - claim.at!)
       if (apart > NEAR_MS) continue
       pairs.push({ claim: c, order: o, score: apart + kinship(data, placements[o]!, claim) * unit })
     }

@@ -1,5 +1,5 @@
 import type { Clicks, Dataset } from '../intake/dataset'
-import { landingParameters, sourceOf } from '../intake/orderParameters'
+import { idsOnLanding, sourceOf } from '../intake/orderParameters'
 import type { CreditRule } from '../intake/settings'
 import { DAY_MS } from '../shared/days'
 import { split } from '../shared/money'
@@ -75,10 +75,17 @@ export function placeOrders(data: Dataset): Placement[] {
   const within = (click: number, at: number) => inWindow(clicks.at[click]!, at, windowMs)
   /** Touches of some visitors at an instant: those in the window, and the latest one before it. */
   const touchesOf = (visitors: readonly number[], at: number) => {
-    const before = visitors.flatMap(v => [...clicksOf(v)]).filter(c => clicks.at[c]! <= at)
-    before.sort((a, b) => clicks.at[a]! - clicks.at[b]! || a - b)
-    const touches = before.filter(c => within(c, at))
-    return { touches, older: before.filter(c => !within(c, at)).at(-1) ?? -1 }
+    const touches: number[] = []
+    let older = -1
+    for (const visitor of visitors)
+      for (const click of clicksOf(visitor)) {
+        // Clicks are numbered in order of time.
+        if (clicks.at[click]! > at) break
+        if (within(click, at)) touches.push(click)
+        else older = Math.max(older, click)
+      }
+    if (visitors.length > 1) touches.sort((a, b) => a - b)
+    return { touches, older }
   }
   const placed = (
     grade: Placement['grade'],
@@ -99,7 +106,6 @@ export function placeOrders(data: Dataset): Placement[] {
     const at = order.ordered_at
     const visitor = order.visitor_id === null ? -1 : (clicks.visitors.get(order.visitor_id) ?? -1)
     let older = -1
-    const parameters = landingParameters(order)
     const own = order.click_id === null ? undefined : clicks.numberOf.get(order.click_id)
     const visitorsHere = visitor >= 0 ? [visitor] : []
     const earlier = order.customer_id === null ? [] : (visitorsOfCustomer.get(order.customer_id) ?? [])
@@ -107,8 +113,8 @@ export function placeOrders(data: Dataset): Placement[] {
       visitorsOfCustomer.set(order.customer_id, [...earlier, visitor])
 
     if (own !== undefined) {
-      const same = clicks.visitor[own]! >= 0 ? [clicks.visitor[own]!] : []
-      const found = touchesOf([...new Set([...same, ...visitorsHere])], at)
+      const same = clicks.visitor[own]!
+      const found = touchesOf(same < 0 || same === visitor ? visitorsHere : [same, ...visitorsHere], at)
       if (within(own, at)) {
         const touches = found.touches.includes(own) ? found.touches : [...found.touches, own]
         return placed('proven', 'click_id', touches, found.older, own, at)
@@ -125,8 +131,8 @@ export function placeOrders(data: Dataset): Placement[] {
       const last = found.touches.at(-1)
       if (last !== undefined) return placed('proven', by, found.touches, found.older, last, at)
     }
-    for (const value of parameters.values()) {
-      const click = value.length >= 6 ? (byNetworkId.get(value) ?? clicks.numberOf.get(value)) : undefined
+    for (const value of idsOnLanding(order)) {
+      const click = byNetworkId.get(value) ?? clicks.numberOf.get(value)
       if (click === undefined) continue
       if (within(click, at)) return placed('tagged', 'network_click_id', [click], older, click, at)
       if (clicks.at[click]! <= at) older = Math.max(older, click)
@@ -158,8 +164,8 @@ export function creditTouches(
   clicks: Clicks,
   rule: CreditRule,
 ): Credit[] {
-  const weight: Record<CreditRule, (click: number, index: number) => number> = {
-    last_click: click => (click === last ? 1 : 0),
+  if (rule === 'last_click') return [{ click: last, leaf: clicks.leaf[last]!, share: WHOLE }]
+  const weight: Record<Exclude<CreditRule, 'last_click'>, (click: number, index: number) => number> = {
     first_click: (_, index) => (index === 0 ? 1 : 0),
     even: () => 1,
     time_decay: click => 2 ** (-(at - clicks.at[click]!) / HALF_LIFE_MS),

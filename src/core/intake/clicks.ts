@@ -1,3 +1,4 @@
+import { perPath } from '../shared/path'
 import type { ClickRow } from './records'
 
 /** Ad clicks in columns, in order of time, with the ads and visitors they name numbered. */
@@ -35,7 +36,12 @@ export type ClickFacts = Pick<
   | 'device'
 > & { uncounted?: boolean }
 
-type Branch = Map<string, Branch | number>
+/** What of clicks an outcome, a claim or another click of the same visitor can name. */
+export interface NamedClicks {
+  clickIds: ReadonlySet<string>
+  networkClickIds: ReadonlySet<string>
+  visitors: ReadonlySet<string>
+}
 
 /**
  * Gathers clicks in columns as they are read, so that a million of them need no object each.
@@ -45,71 +51,78 @@ export function gatherClicks() {
   const ids: string[] = []
   const at: number[] = []
   const ad: number[] = []
-  const visitor: number[] = []
+  const visitor: (string | null)[] = []
   const networkClickIds: (string | null)[] = []
   const desktop: number[] = []
-  const numberOf = new Map<string, number>()
-  const uncounted = new Set<string>()
+  const uncounted: boolean[] = []
   const ads: ClickColumns['ads'] = []
-  const visitors = new Map<string, number>()
-  let sorted = true
 
-  const numberOfVisitor = (id: string): number => {
-    const known = visitors.get(id)
-    if (known === undefined) visitors.set(id, visitors.size)
-    return known ?? visitors.size - 1
-  }
-  // Nested maps rather than one joined key: joining costs more than all else here.
-  const branches: Branch = new Map()
-  const numberOfAd = (network: string, campaign: string, adSet: string, ad: string): number => {
-    let at = branches
-    for (const part of [network, campaign, adSet]) {
-      let next = at.get(part)
-      if (!(next instanceof Map)) at.set(part, (next = new Map()))
-      at = next
-    }
-    let number = at.get(ad)
-    if (typeof number !== 'number') at.set(ad, (number = ads.push({ network, campaign, adSet, ad }) - 1))
-    return number
-  }
+  const numberOfAd = perPath(
+    (network, campaign, adSet, ad) =>
+      ads.push({ network: network!, campaign: campaign!, adSet: adSet!, ad: ad! }) - 1,
+  )
   const add = (row: ClickFacts): void => {
-    if (numberOf.has(row.click_id)) return
     const { network, campaign_id: campaign, ad_set_id: adSet, ad_id } = row
-    const number = numberOfAd(network, campaign ?? '', adSet ?? '', ad_id ?? '')
-    sorted &&= ids.length === 0 || at[ids.length - 1]! <= row.clicked_at
-    numberOf.set(row.click_id, ids.length)
     ids.push(row.click_id)
     at.push(row.clicked_at)
-    ad.push(number)
-    visitor.push(row.visitor_id === null ? -1 : numberOfVisitor(row.visitor_id))
+    ad.push(numberOfAd(network, campaign ?? '', adSet ?? '', ad_id ?? ''))
+    visitor.push(row.visitor_id)
     networkClickIds.push(row.network_click_id)
     desktop.push(row.device?.toLowerCase() === 'desktop' ? 1 : 0)
-    if (row.uncounted) uncounted.add(row.click_id)
+    uncounted.push(row.uncounted === true)
   }
-  const sort = () => {
-    const order = Array.from(ids.keys()).sort((a, b) => at[a]! - at[b]!)
-    for (const column of [ids, at, ad, visitor, networkClickIds, desktop] as unknown[][]) {
-      const before = [...column]
-      order.forEach((from, to) => (column[to] = before[from]))
+
+  /** The clicks that something names: by themselves, or as another of the visitor of one that is named. */
+  const namedOf = (named: NamedClicks): number[] => {
+    const visitors = new Set(named.visitors)
+    const own = (i: number) =>
+      named.clickIds.has(ids[i]!) ||
+      (networkClickIds[i] !== null && named.networkClickIds.has(networkClickIds[i]!))
+    const byThemselves = new Uint8Array(ids.length)
+    for (let i = 0; i < ids.length; i++) {
+      if (!own(i)) continue
+      byThemselves[i] = 1
+      if (visitor[i] !== null) visitors.add(visitor[i]!)
     }
-    ids.forEach((id, i) => numberOf.set(id, i))
-    sorted = true
+    const kept: number[] = []
+    for (let i = 0; i < ids.length; i++)
+      if (byThemselves[i] === 1 || (visitor[i] !== null && visitors.has(visitor[i]!))) kept.push(i)
+    return kept
   }
-  /** What was gathered up to now; more may be added and the columns taken again. */
-  const columns = (): ClickColumns => {
-    if (!sorted) sort()
+
+  /**
+   * What was gathered up to now, or of it what is named; more may be added and the columns taken again.
+   */
+  const columns = (named?: NamedClicks): ClickColumns => {
+    const numberOf = new Map<string, number>()
+    const chosen: number[] = []
+    for (const i of named ? namedOf(named) : ids.keys()) {
+      if (numberOf.has(ids[i]!)) continue
+      numberOf.set(ids[i]!, 0)
+      chosen.push(i)
+    }
+    if (chosen.some((i, k) => k > 0 && at[chosen[k - 1]!]! > at[i]!))
+      chosen.sort((a, b) => at[a]! - at[b]! || a - b)
+    const visitors = new Map<string, number>()
+    const numberOfVisitor = (id: string | null): number => {
+      if (id === null) return -1
+      const known = visitors.get(id)
+      if (known === undefined) visitors.set(id, visitors.size)
+      return known ?? visitors.size - 1
+    }
+    chosen.forEach((i, number) => void numberOf.set(ids[i]!, number))
     return {
-      count: ids.length,
-      ids,
+      count: chosen.length,
+      ids: chosen.map(i => ids[i]!),
       numberOf,
-      at: Float64Array.from(at),
-      ad: Int32Array.from(ad),
+      at: Float64Array.from(chosen, i => at[i]!),
+      ad: Int32Array.from(chosen, i => ad[i]!),
       ads,
-      visitor: Int32Array.from(visitor),
+      visitor: Int32Array.from(chosen, i => numberOfVisitor(visitor[i]!)),
       visitors,
-      networkClickIds,
-      desktop: Uint8Array.from(desktop),
-      uncounted: new Set([...uncounted].map(id => numberOf.get(id)!)),
+      networkClickIds: chosen.map(i => networkClickIds[i]!),
+      desktop: Uint8Array.from(chosen, i => desktop[i]!),
+      uncounted: new Set(chosen.flatMap((i, number) => (uncounted[i] ? [number] : []))),
     }
   }
   return { add, columns }

@@ -244,11 +244,28 @@ function countedOrders(
         ? own(orderWorth(row, settings.order_value), row.currency)
         : own(worthOf(definition.value, outcome.value) ?? NOTHING, definition.currency)
     if (value === null || gross === null) withoutRate.push(row)
+    // Each is made alike, which a million of them feel.
     else
       orders.push({
-        ...row,
-        click_id: outcome.click,
+        order_id: row.order_id,
+        ordered_at: row.ordered_at,
+        status: row.status,
+        currency: row.currency,
+        total: row.total,
+        tax: row.tax,
+        shipping: row.shipping,
+        refunded: row.refunded,
+        customer_id: row.customer_id,
         visitor_id: outcome.visitor,
+        click_id: outcome.click,
+        landing_url: row.landing_url,
+        utm_source: row.utm_source,
+        utm_medium: row.utm_medium,
+        utm_campaign: row.utm_campaign,
+        utm_term: row.utm_term,
+        utm_content: row.utm_content,
+        channel: row.channel,
+        result: row.result,
         day,
         counts: outcome.left === null,
         left: outcome.left,

@@ -1,10 +1,38 @@
+import { perPath } from '../shared/path'
+import type { NamedClicks } from './clicks'
 import type { OrderRow } from './records'
 import type { Settings } from './settings'
 import { type Leaf, leafFinder, type treeBuilder } from './tree'
 
+const NONE = new URLSearchParams()
+
 /** Parameters of an order's landing address. */
-export function landingParameters({ landing_url }: Pick<OrderRow, 'landing_url'>): URLSearchParams {
-  return landing_url && URL.canParse(landing_url) ? new URL(landing_url).searchParams : new URLSearchParams()
+export const landingParameters = ({ landing_url }: Pick<OrderRow, 'landing_url'>): URLSearchParams =>
+  landing_url?.includes('?') && URL.canParse(landing_url) ? new URL(landing_url).searchParams : NONE
+
+/** Shorter values of a parameter are no click ID. */
+const LEAST_ID = 6
+
+/** What of an order's landing address may be a click ID, ours or a network's. */
+export const idsOnLanding = (order: Pick<OrderRow, 'landing_url'>): string[] =>
+  [...landingParameters(order).values()].filter(value => value.length >= LEAST_ID)
+
+/** What outcomes can name of clicks: by ID, by visitor, or by what stands in their landing address. */
+export function namedClicks(
+  orders: readonly Pick<OrderRow, 'click_id' | 'visitor_id' | 'landing_url'>[],
+  told: readonly { click_id: string | null; visitor_id: string | null }[] = [],
+): NamedClicks {
+  const [clickIds, networkClickIds, visitors] = [new Set<string>(), new Set<string>(), new Set<string>()]
+  for (const { click_id, visitor_id } of [...orders, ...told]) {
+    if (click_id !== null) clickIds.add(click_id)
+    if (visitor_id !== null) visitors.add(visitor_id)
+  }
+  for (const order of orders)
+    for (const id of idsOnLanding(order)) {
+      clickIds.add(id)
+      networkClickIds.add(id)
+    }
+  return { clickIds, networkClickIds, visitors }
 }
 
 /** The source that an order's own parameters name; null when they name none. */
@@ -17,6 +45,16 @@ export const sourceOf = (order: Pick<OrderRow, 'utm_source' | 'landing_url'>): s
  */
 export function namedLeafFinder({ tree, leaf }: ReturnType<typeof treeBuilder>, settings: Settings) {
   const find = leafFinder(tree)
+  // Orders carry few different parameters.
+  const leafNamed = perPath((source, campaign, ad_set, ad): number => {
+    const network = settings.source_names[source!.toLowerCase()] ?? source!
+    const found: Leaf | null = find(network, {
+      campaign: campaign || null,
+      ad_set: ad_set || null,
+      ad: ad || null,
+    })
+    return found ? leaf(found.network, found.campaign, found.adSet, found.ad) : -1
+  })
   return (order: OrderRow): number => {
     const parameters = landingParameters(order)
     const columns: Record<string, string | null> = {
@@ -28,11 +66,13 @@ export function namedLeafFinder({ tree, leaf }: ReturnType<typeof treeBuilder>, 
     }
     const named = (key: string) => columns[key] || parameters.get(key) || null
     const source = sourceOf(order)
-    const found: Leaf | null = find(source && (settings.source_names[source.toLowerCase()] ?? source), {
-      campaign: named(settings.campaign_key),
-      ad_set: named(settings.ad_set_key),
-      ad: named(settings.ad_key),
-    })
-    return found ? leaf(found.network, found.campaign, found.adSet, found.ad) : -1
+    return source === null
+      ? -1
+      : leafNamed(
+          source,
+          named(settings.campaign_key) ?? '',
+          named(settings.ad_set_key) ?? '',
+          named(settings.ad_key) ?? '',
+        )
   }
 }

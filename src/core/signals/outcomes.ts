@@ -64,6 +64,24 @@ export interface OutcomeFacts {
   statusOf: (transaction: string) => OrderStatus | undefined
 }
 
+/** Whether each order counts for what it is worth, whatever others there are: orders have IDs of their own. */
+const countsEach = ({
+  value,
+  minimum,
+  count,
+  networks,
+  campaigns,
+}: Pick<ResultDefinition, 'value' | 'minimum' | 'count' | 'networks' | 'campaigns'>): boolean =>
+  value.by === 'event' && !minimum && count === 'every' && networks.length + campaigns.length === 0
+
+function valuedByItself<Order>(outcome: Outcome<Order>): Outcome<Order> {
+  if (outcome.left === null) {
+    outcome.worth = outcome.value
+    if (outcome.worth === null) outcome.left = 'no_value'
+  }
+  return outcome
+}
+
 /**
  * Everything that may have been one result, whoever told it: the shop's orders, partners' sales (which are
  * orders by then) and what rules of the tag told; each with what it is worth, or why it does not count. Where
@@ -80,11 +98,13 @@ export function outcomesOf<Order extends ShopOrder>(
 ): Outcome<Order>[] {
   const { id: result, currency } = definition
   const told = events.filter(event => event.name === result)
+  const plain = told.length === 0 && countsEach(definition)
   const toldOf = new Map(told.map(event => [event.transaction_id, event]))
   const outcomes: Outcome<Order>[] = []
   for (const order of orders) {
     if (order.result !== result) continue
     const beside = toldOf.get(order.order_id) ?? null
+    const counts = countsAsOrder(order.status)
     outcomes.push({
       id: order.order_id,
       at: order.ordered_at,
@@ -100,9 +120,10 @@ export function outcomesOf<Order extends ShopOrder>(
       order,
       told: beside,
       worth: null,
-      left: countsAsOrder(order.status) ? null : 'does_not_count',
+      left: counts ? null : 'does_not_count',
     })
   }
+  if (plain) return outcomes.map(valuedByItself)
   for (const event of told) {
     const from = event.currency ?? currency
     const amount = event.value === null ? null : parseAmount(event.value, from)
