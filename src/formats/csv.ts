@@ -150,7 +150,10 @@ export function eachLine(
   take: (cells: string[], line: number, errors: readonly Papa.ParseError[]) => void,
   delimiter = ',',
 ): void {
-  if (!text.includes('"')) return eachPlainLine(text, take, delimiter)
+  if (!text.includes('"')) {
+    eachPlainLine(text, take, delimiter)
+    return
+  }
   let line = 1
   let begin = 0
   Papa.parse<string[]>(text, {

@@ -3,7 +3,7 @@ import { parseDay } from '@/core/shared/days'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { type Market, simulateMarket } from '@/practice/market/simulate'
 
-const market = (scale = 0.4) => simulateMarket({ seed: 41, days: 28, scale, end: parseDay('2026-11-15')! })
+const market = () => simulateMarket({ seed: 41, days: 28, scale: 0.4, end: parseDay('2026-11-15')! })
 const codes = (of: Market, claims: 'rows' | 'sums') =>
   evidenceOfMarket(of, claims).estimate.findings.map(finding => finding.code)
 
@@ -94,22 +94,3 @@ it('says how many orders came from nowhere that ads or visitors explain', () => 
   expect(count).toBeGreaterThan(walkIns.length * 0.6)
   expect(count).toBeLessThan(walkIns.length * 1.4)
 })
-
-it.each(['rows', 'sums'] as const)(
-  'says whose claims as %s stand on other days than its rules say',
-  claims => {
-    const plain = market(2)
-    const networks = plain.settings.networks as { id: string; dated_by: string }[]
-    for (const { id, dated_by } of networks.filter(rules => rules.id !== 'kelpie')) {
-      const set = dated_by === 'click' ? 'conversion' : 'click'
-      const others = networks.map(rules => (rules.id === id ? { ...rules, dated_by: set } : rules))
-      const { findings } = evidenceOfMarket(
-        { ...plain, settings: { ...plain.settings, networks: others } },
-        claims,
-      ).estimate
-      expect(findings.filter(finding => finding.code === 'dated_otherwise')).toEqual([
-        { code: 'dated_otherwise', severity: 'warning', at: { network: id, by: dated_by } },
-      ])
-    }
-  },
-)
