@@ -6,6 +6,7 @@ import type { AdRow, ClickRow } from '@/core/intake/records'
 import { type Day, parseDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import type { Executor } from './connect'
+import { listDecisions } from './decisions'
 import * as schema from './schema'
 import { readSegment } from './segment'
 import { listDefinitions, listSlots, resultEvents } from './signals'
@@ -96,20 +97,22 @@ export async function loadRecords(
       .from(table as PgTable)
       .where(eq(column, workspace)) as Promise<T['$inferSelect'][]>
   const { network, level, id, name } = schema.adEntities
-  const [delivery, orders, claims, claimRows, rates, names, told, slots, definitions] = await Promise.all([
-    own(schema.delivery, schema.delivery.workspace),
-    own(schema.orders, schema.orders.workspace),
-    own(schema.claimSums, schema.claimSums.workspace),
-    own(schema.claimRows, schema.claimRows.workspace),
-    loadRates(database, workspace),
-    database
-      .select({ network, level, id, name })
-      .from(schema.adEntities)
-      .where(eq(schema.adEntities.workspace, workspace)),
-    resultEvents(database, workspace),
-    listSlots(database, workspace),
-    listDefinitions(database, workspace),
-  ])
+  const [delivery, orders, claims, claimRows, rates, names, told, slots, definitions, decisions] =
+    await Promise.all([
+      own(schema.delivery, schema.delivery.workspace),
+      own(schema.orders, schema.orders.workspace),
+      own(schema.claimSums, schema.claimSums.workspace),
+      own(schema.claimRows, schema.claimRows.workspace),
+      loadRates(database, workspace),
+      database
+        .select({ network, level, id, name })
+        .from(schema.adEntities)
+        .where(eq(schema.adEntities.workspace, workspace)),
+      resultEvents(database, workspace),
+      listSlots(database, workspace),
+      listDefinitions(database, workspace),
+      listDecisions(database, workspace),
+    ])
   return {
     delivery: delivery.map(r => ({
       ...r.attributes,
@@ -143,6 +146,7 @@ export async function loadRecords(
     told: told.map(event => ({ ...event, at: event.at.getTime() })),
     slots,
     definitions,
+    decisions,
   }
 }
 

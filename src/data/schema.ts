@@ -451,6 +451,19 @@ export const journeys = pgTable(
   t => [primaryKey({ columns: [t.workspace, t.id] })],
 )
 
+/** What was settled by hand, with who did it, when and why; one that is undone stays. */
+export const decisions = pgTable(
+  'decisions',
+  {
+    workspace: workspace(),
+    id: text('id').notNull(),
+    decision: jsonb('decision').notNull(),
+    at: at('at').notNull(),
+    undone_at: at('undone_at'),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
 /** Secrets by name, apart from everything that is exported. */
 export const secrets = pgTable(
   'secrets',

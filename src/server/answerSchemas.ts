@@ -237,6 +237,15 @@ export const comparison = z.strictObject({
   sentence: text,
 })
 
+/** Something that was settled by hand. */
+export const decision = z.looseObject({
+  about: z.enum(['test', 'channel', 'result', 'claim', 'customers']),
+  id: text,
+  by: text,
+  at: instantMs,
+  why: text,
+})
+
 export const weighRow = z.strictObject({
   level: z.enum(levels),
   path: z.array(text),

@@ -15,6 +15,7 @@ import {
   arrivalsOfAds,
   comparison,
   day,
+  decision,
   describedTest,
   entityRow,
   findings,
@@ -37,6 +38,7 @@ import {
   weighRow,
   whole,
 } from './answerSchemas'
+import { newDecisionSchema } from './decisions'
 
 const period = { from: day.optional(), to: day.optional() }
 const scope = { network: text.optional() }
@@ -91,6 +93,30 @@ export const operations: RouteConfig[] = [
     summary: 'Cancel the taking in of a file; its own answer says what went in',
     request: { params: z.object({ id: text }) },
     responses: { 204: { description: 'it stops' }, 404: wrong },
+  },
+  {
+    method: 'get',
+    path: '/api/decisions',
+    summary: 'What was settled by hand and holds',
+    responses: { 200: answer('the decisions', z.array(decision)), 503: away },
+  },
+  {
+    method: 'post',
+    path: '/api/decisions',
+    summary: 'Settle by hand what an order is, which order a claim is, or which customers are one',
+    request: { body: { required: true, content: json(newDecisionSchema) } },
+    responses: { 200: answer('the decision', decision), 400: wrong, 503: away },
+  },
+  {
+    method: 'delete',
+    path: '/api/decisions/{id}',
+    summary: 'Take back what was settled by hand',
+    request: { params: z.object({ id: text }) },
+    responses: {
+      200: answer('which one', z.strictObject({ undone: text })),
+      404: wrong,
+      503: away,
+    },
   },
   {
     method: 'post',

@@ -122,6 +122,23 @@ test('another result is judged by its own records, and whatever opens is of it',
   expect([unknown.status(), (await unknown.json()).error]).toEqual([400, expect.stringContaining('booklet')])
 })
 
+test('an order is settled by hand, and what it was comes back', async ({ page }) => {
+  const booked = async () => (await (await page.request.get(`${app.origin}/api/judge`)).json()).gap.orders
+  const before = await booked()
+  const { orders } = await (await page.request.get(`${app.origin}/api/figure?figure=proven`)).json()
+  await page.goto(`${app.origin}/intake/orders/${orders[3].id}`)
+  const byHand = page.getByRole('region', { name: 'Settled by hand' })
+  await byHand.getByRole('button', { name: 'Keep' }).click()
+  await expect(byHand.getByRole('alert')).toContainText('say why')
+  await byHand.getByLabel('Why').fill('bought with our own card')
+  await byHand.getByLabel('Why').press('Enter')
+  await expect(byHand).toContainText('It was a test.')
+  expect(await booked()).toBe(before - 1)
+  await byHand.getByRole('button', { name: 'Undo' }).click()
+  await expect(byHand).not.toContainText('It was a test.')
+  expect(await booked()).toBe(before)
+})
+
 test('each figure opens its own title, sum and records, to the last', async ({ page }) => {
   await page.goto(`${app.origin}/weigh`)
   const cell = (row: RegExp, number: number) =>

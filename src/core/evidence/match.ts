@@ -5,7 +5,7 @@ import { type Day, HOUR_MS, zoneClock } from '../shared/days'
 import type { Placement } from './place'
 
 /** How a claim was matched to an order; null when it was not. */
-export type MatchedBy = 'transaction' | 'click_id' | 'value_and_time' | 'day'
+export type MatchedBy = 'hand' | 'transaction' | 'click_id' | 'value_and_time' | 'day'
 
 export interface Match {
   /** order number, -1 for none */
@@ -19,7 +19,7 @@ const NEAR_MS = 36 * HOUR_MS
 const CLICK_DATED_REACH: Day = 14
 
 /**
- * Finds the order behind each claim: by transaction ID, by click ID, by value and time, and for units of
+ * Finds the order behind each claim: as somebody decided, by transaction ID, by click ID, by value and time, and for units of
  * a daily sum by ad and day. An order is matched at most once by a network in the last three ways.
  *
  * @returns one match per claim of the dataset, in its order
@@ -35,11 +35,19 @@ export function matchClaims(data: Dataset, placements: readonly Placement[]): Ma
   }
 
   claims.forEach((claim, i) => {
-    const order = claim.transaction === null ? undefined : orderById.get(claim.transaction)
+    const order = claim.decided?.order == null ? undefined : orderById.get(claim.decided.order)
+    if (order !== undefined) settle(i, order, 'hand')
+  })
+  claims.forEach((claim, i) => {
+    if (claim.decided !== null || claim.transaction === null) return
+    const order = orderById.get(claim.transaction)
     if (order !== undefined) settle(i, order, 'transaction')
   })
 
-  const open = (i: number) => matches[i]!.order < 0 && claims[i]!.transaction === null
+  const open = (i: number) => {
+    const { decided, transaction } = claims[i]!
+    return matches[i]!.order < 0 && decided === null && transaction === null
+  }
   const named = new Set(
     claims.flatMap((claim, i) => (claim.clickId !== null && open(i) ? claim.clickId : [])),
   )

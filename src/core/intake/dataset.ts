@@ -6,9 +6,10 @@ import { converter, type Rate } from '../shared/rates'
 import { type OutcomeFacts, outcomesOf, type ToldResult } from '../signals/outcomes'
 import { type LeftOut, type ResultDefinition, worthOf } from '../signals/result'
 import type { ClickColumns } from './clicks'
+import { type DecidableClaim, type Decided, withDecisions } from './decisions'
 import { namedLeafFinder } from './orderParameters'
 import { orderWorth } from './orderWorth'
-import type { ClaimRow, ClaimSumRow, DeliveryRow, FileKind, OrderRow } from './records'
+import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow } from './records'
 import { JUDGED_RESULT, networkRules, type Settings, settingsFor } from './settings'
 import { type AdTree, type Level, treeBuilder } from './tree'
 
@@ -45,6 +46,10 @@ export interface Claim {
   kind: 'click' | 'view'
   transaction: string | null
   clickId: string | null
+  /** what was decided by hand of it: the order's ID, or null for none of ours */
+  decided: { order: string | null } | null
+  /** by what it is decided upon; null where it cannot be */
+  key: string | null
   value: Minor
   /** whether the network said a value at all */
   valued: boolean
@@ -83,12 +88,15 @@ export interface Records {
   clicks: ClickColumns
   orders: OrderRow[]
   claims: ClaimSumRow[]
-  claimRows: ClaimRow[]
+
+  claimRows: DecidableClaim[]
   rates: Rate[]
   /** what rules of the tag told */
   told?: ToldResult[]
   /** what networks call results, where somebody has said it */
   slots?: { network: string; slot: string; result: string }[]
+  /** what was settled by hand */
+  decisions?: Decided[]
   /** the results that are known, each with how it counts */
   definitions?: ResultDefinition[]
   /** names that ads, ad sets and campaigns were given beside the reports; they hold over those of reports */
@@ -109,10 +117,12 @@ type CountedBy = Parameters<typeof outcomesOf>[0] & Parameters<typeof settingsFo
 /**
  * Brings records into one currency, one zone and columns.
  *
+ * @param given the records with what was decided of them
  * @param general the settings of the workspace; a result's own rules hold over them
  * @param result the ID of the result that is judged; records of others are left out and counted
  */
-export function buildDataset(records: Records, general: Settings, result = JUDGED_RESULT): Dataset {
+export function buildDataset(given: Records, general: Settings, result = JUDGED_RESULT): Dataset {
+  const records = withDecisions(given, given.decisions ?? [])
   const definition: CountedBy =
     records.definitions?.find(d => d.id === result) ?? plainDefinition(result, general)
   const settings = settingsFor(general, definition)
@@ -207,6 +217,8 @@ export function buildDataset(records: Records, general: Settings, result = JUDGE
       kind: row.kind,
       transaction: row.transaction_id,
       clickId: row.click_id,
+      decided: row.decided ?? null,
+      key: row.claim_key ?? null,
       value,
       valued: row.value !== null,
     })
@@ -336,6 +348,8 @@ function unitsOf(row: ClaimSumRow, value: Minor, network: number, leaf: number):
     kind: k < row.click_through ? ('click' as const) : ('view' as const),
     transaction: null,
     clickId: null,
+    decided: null,
+    key: null,
     value: minor(each + (k < rest ? 1 : 0)),
     valued: row.value !== null,
   }))

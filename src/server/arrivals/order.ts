@@ -6,6 +6,7 @@ import { minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
+import { listDecisions } from '@/data/decisions'
 import { loadRates } from '@/data/loadRecords'
 import { orders } from '@/data/schema'
 import type { Workspace } from '@/data/workspace'
@@ -58,6 +59,11 @@ export async function describeOrder(database: Database, workspace: Workspace, or
       }
     }),
     claims: evidence?.claims ?? [],
+    decisions: (await listDecisions(database, workspace.id)).filter(decided =>
+      decided.about === 'customers'
+        ? order.customer_id !== null && decided.customers.includes(order.customer_id)
+        : decided.order === order.order_id,
+    ),
     customer: order.customer_id === null ? null : await describeCustomer(database, workspace, order),
   }
 }

@@ -11,6 +11,7 @@ export const placedByWords: Record<NonNullable<Placement['by']>, string> = {
 }
 
 export const matchedByWords: Record<MatchedBy, string> = {
+  hand: 'settled by hand',
   transaction: 'same order ID',
   click_id: 'same click ID',
   value_and_time: 'same value, near in time',

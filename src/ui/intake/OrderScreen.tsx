@@ -6,6 +6,7 @@ import { matchedByWords, placedByWords } from '../evidence/words'
 import { between, count, instant, money, percent, UNKNOWN } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { PartNav } from '../shell/PartNav'
+import { HandDecisions } from './HandDecisions'
 import { OrderCustomer } from './OrderCustomer'
 
 type Touch = DescribedOrder['touches'][number]
@@ -30,7 +31,7 @@ function roleOf(touch: Touch, touches: readonly Touch[]): string {
 
 /** One order whole: how it came about, who claims it, and who placed it. */
 export function OrderScreen({
-  described: { order, attributes, line, touches, claims, customer },
+  described: { order, attributes, line, touches, claims, customer, decisions },
   zone,
   ownCurrency,
 }: {
@@ -149,6 +150,7 @@ export function OrderScreen({
               ...Object.entries(attributes),
             ]}
           />
+          <HandDecisions order={order.order_id} decisions={decisions} zone={zone} />
           <OrderCustomer customer={customer} current={order.order_id} zone={zone} />
         </Box>
       </Flex>

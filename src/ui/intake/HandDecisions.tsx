@@ -1,0 +1,159 @@
+'use client'
+import { Box, Button, Flex, Input, NativeSelect, Text } from '@chakra-ui/react'
+import { useRouter } from 'next/navigation'
+import { useState } from 'react'
+import type { Decided, Decision } from '@/core/intake/decisions'
+import { instant } from '../format'
+
+/** What an order can be said to be. */
+const choices: { id: string; says: string; decided: (order: string) => Decided }[] = [
+  { id: 'test', says: 'it was a test', decided: order => ({ about: 'test', order }) },
+  {
+    id: 'phone',
+    says: 'it came by phone, not by the site',
+    decided: order => ({ about: 'channel', order, channel: 'phone' }),
+  },
+  {
+    id: 'store',
+    says: 'it came by the store, not by the site',
+    decided: order => ({ about: 'channel', order, channel: 'store' }),
+  },
+]
+
+const wordsOf = (decision: Decision): string =>
+  decision.about === 'test'
+    ? 'It was a test.'
+    : decision.about === 'channel'
+      ? `It came by ${decision.channel}.`
+      : decision.about === 'result'
+        ? `It is a ${decision.result}.`
+        : decision.about === 'customers'
+          ? `${decision.customers.join(' and ')} are one customer.`
+          : decision.order === null
+            ? 'A claim on it is for none of our orders.'
+            : `A claim is for order ${decision.order}.`
+
+/** Settles something and shows the page as it is then; gives what went wrong, in words. */
+function useDecide() {
+  const router = useRouter()
+  const [problem, setProblem] = useState<string | null>(null)
+  const [busy, setBusy] = useState(false)
+  const send = async (path: string, method: string, body?: object): Promise<boolean> => {
+    setBusy(true)
+    try {
+      const response = await fetch(path, {
+        method,
+        headers: { 'x-aequant': '1', ...(body && { 'content-type': 'application/json' }) },
+        ...(body && { body: JSON.stringify(body) }),
+      })
+      setProblem(response.ok ? null : (await response.json()).error)
+      if (response.ok) router.refresh()
+      return response.ok
+    } catch (error) {
+      setProblem(`It could not be kept: ${error instanceof Error ? error.message : error}`)
+      return false
+    } finally {
+      setBusy(false)
+    }
+  }
+  return { problem, busy, send }
+}
+
+/** What was settled by hand of an order, and the form to settle more. Each can be taken back. */
+export function HandDecisions({
+  order,
+  decisions,
+  zone,
+}: {
+  order: string
+  decisions: readonly Decision[]
+  zone: string
+}) {
+  const { problem, busy, send } = useDecide()
+  const [choice, setChoice] = useState(choices[0]!.id)
+  const [why, setWhy] = useState('')
+  const keep = async () => {
+    const decided = choices.find(({ id }) => id === choice)!.decided(order)
+    if (await send('/api/decisions', 'POST', { ...decided, why })) setWhy('')
+  }
+  return (
+    <Box as="section" aria-label="Settled by hand" mt="4">
+      <Text as="h2" fontWeight="650">
+        Settled by hand
+      </Text>
+      {decisions.map(decision => (
+        <Flex
+          key={decision.id}
+          justify="space-between"
+          gap="3"
+          borderTopWidth="1px"
+          borderColor="hairline"
+          py="1.5"
+        >
+          <Box minWidth="0" overflowWrap="anywhere">
+            <Text>{wordsOf(decision)}</Text>
+            <Text color="quiet" fontSize="12px">
+              {decision.why} · {decision.by}, {instant(decision.at, zone)}
+            </Text>
+          </Box>
+          <Button
+            size="xs"
+            variant="outline"
+            borderRadius="0"
+            disabled={busy}
+            onClick={() => send(`/api/decisions/${decision.id}`, 'DELETE')}
+          >
+            Undo
+          </Button>
+        </Flex>
+      ))}
+      <Flex
+        as="form"
+        direction="column"
+        gap="1.5"
+        mt="2"
+        onSubmit={event => {
+          event.preventDefault()
+          keep()
+        }}
+      >
+        <NativeSelect.Root size="xs">
+          <NativeSelect.Field
+            aria-label="What it is"
+            value={choice}
+            onChange={event => setChoice(event.target.value)}
+            bg="sheet"
+            borderColor="hairline"
+          >
+            {choices.map(({ id, says }) => (
+              <option key={id} value={id}>
+                {says}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+        <Flex gap="2">
+          <Input
+            size="xs"
+            aria-label="Why"
+            placeholder="why"
+            value={why}
+            onChange={event => setWhy(event.target.value)}
+            bg="sheet"
+            borderColor="hairline"
+            borderRadius="0"
+          />
+          <Button type="submit" size="xs" variant="outline" borderRadius="0" disabled={busy}>
+            Keep
+          </Button>
+        </Flex>
+        {problem && (
+          <Text role="alert" color="alarm">
+            {problem}
+          </Text>
+        )}
+      </Flex>
+    </Box>
+  )
+}
