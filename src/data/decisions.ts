@@ -18,7 +18,10 @@ export const listDecisions = async (database: Executor, workspace: string): Prom
   ).map(({ value }) => value)
 
 export const saveDecision = (database: Executor, workspace: string, decision: Decision) =>
-  database.insert(decisions).values({ workspace, id: decision.id, decision, at: new Date(decision.at) })
+  database
+    .insert(decisions)
+    .values({ workspace, id: decision.id, decision, at: new Date(decision.at) })
+    .onConflictDoNothing()
 
 /** Takes a decision back; it stays on record. Gives whether there was one that held. */
 export async function undoDecision(

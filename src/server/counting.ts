@@ -1,6 +1,7 @@
 import { JUDGED_RESULT, type NetworkRules } from '@/core/intake/settings'
 import type { FolderSettings } from '@/core/signals/result'
 import type { Executor } from '@/data/connect'
+import { listDecisions, saveDecision } from '@/data/decisions'
 import { bookedResults, listDefinitions, listSlots, saveDefinition, saveSlot } from '@/data/signals'
 import { listProfiles, raiseVersion, saveProfile, saveSettings, type Workspace } from '@/data/workspace'
 
@@ -42,14 +43,15 @@ export async function keepNetworkRules(
   }
 }
 
-/** Takes the settings of a folder over, what they say of networks into those networks' profiles, and its results. */
+/** Takes the settings of a folder over, what they say of networks into those networks' profiles, its results and decisions. */
 export async function adoptSettings(
   database: Executor,
   workspace: Workspace,
-  { results = [], ...settings }: FolderSettings,
+  { results = [], decisions = [], ...settings }: FolderSettings,
 ) {
   for (const rules of settings.networks) await keepNetworkRules(database, workspace, rules)
   await saveSettings(database, workspace.id, settings)
+  for (const decision of decisions) await saveDecision(database, workspace.id, decision)
   for (const { slots, ...definition } of results) {
     await saveDefinition(database, workspace.id, definition)
     for (const [network, slot] of Object.entries(slots))
@@ -57,7 +59,7 @@ export async function adoptSettings(
   }
 }
 
-/** The settings of a workspace as a folder has them, with its results beside. */
+/** The settings of a workspace as a folder has them, with its results and decisions beside. */
 export async function folderSettings(
   database: Executor,
   { id, settings }: Workspace,
@@ -69,5 +71,10 @@ export async function folderSettings(
       slots.filter(slot => slot.result === definition.id).map(({ network, slot }) => [network, slot]),
     ),
   }))
-  return { ...settings, ...(results.length > 0 && { results }) }
+  const decisions = await listDecisions(database, id)
+  return {
+    ...settings,
+    ...(results.length > 0 && { results }),
+    ...(decisions.length > 0 && { decisions }),
+  }
 }

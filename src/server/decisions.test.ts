@@ -9,6 +9,7 @@ import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, type Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
 import { judgeView } from './compute/views/judged'
+import { adoptSettings, folderSettings } from './counting'
 import { decide, undo } from './decisions'
 import { importFile } from './import/importFile'
 
@@ -77,6 +78,10 @@ it('what is settled by hand moves every figure, survives a file taken in again, 
 
   await takeIn()
   expect((await judged()).gap).toEqual(settled.gap)
+  // They go along with an export, and in again once.
+  const given = await folderSettings(database, await here())
+  expect(given.decisions).toHaveLength(2)
+  await adoptSettings(database, await here(), given)
   expect((await listDecisions(database, 'w')).map(({ by, why, at }) => [by, why, at])).toEqual([
     ['Ana', 'our own card', 5],
     ['somebody here', 'the shop changed its numbers', 5],

@@ -20,6 +20,7 @@ function recordsOf({ files, clicks, settings }: Folder): Records {
   const orders = files.orders?.records ?? []
   return {
     definitions: results,
+    decisions: settings?.decisions ?? [],
     slots: results.flatMap(({ id, slots }) =>
       Object.entries(slots).map(([network, slot]) => ({ network, slot, result: id })),
     ),

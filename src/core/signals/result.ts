@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { decisionSchema } from '../intake/decisions'
 import { settingsSchema } from '../intake/settings'
 import { currencyExponent, formatAmount, type Minor, minor } from '../shared/money'
 
@@ -56,6 +57,8 @@ export type ResultDefinition = z.infer<typeof resultSchema>
 /** `settings.json` of a folder: how it counts, with its results beside it and what networks call them. */
 export const folderSettingsSchema = settingsSchema.extend({
   results: z.array(resultSchema.extend({ slots: z.record(z.string(), z.string()).default({}) })).optional(),
+  /** what was settled by hand */
+  decisions: z.array(decisionSchema).optional(),
 })
 export type FolderSettings = z.infer<typeof folderSettingsSchema>
 
