@@ -5,10 +5,10 @@ import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Database } from '@/data/connect'
 import { openTestDatabase } from '@/data/testDatabase'
-import { createWorkspace, findWorkspace } from '@/data/workspace'
+import { createWorkspace, findWorkspace, listRoutes } from '@/data/workspace'
 import { importFile } from './import/importFile'
 import { orderSecrets, replaceOrderSecret } from './orderWebhook'
-import { pageCodes, publishRoutes } from './routes'
+import { keepRoute, pageCodes, publishRoutes } from './routes'
 
 let database: Database
 let folder: string
@@ -43,6 +43,28 @@ describe('codes of the tracking domain', () => {
     expect((await pageCodes(database, 'other')).codeOf('norrfeed', page)).not.toBe(
       own.codeOf('norrfeed', page),
     )
+  })
+  it('of another workspace are nobody else’s to give', async () => {
+    const route = {
+      code: former,
+      network: 'norrfeed',
+      landings: [{ address: page, weight: 1 }],
+      offers: [],
+      paused: false,
+    }
+    expect(await keepRoute(database, { ...route, workspace: 'other' })).toContain('is taken')
+    const leads = async () => (await listRoutes(database)).find(r => r.code === former)
+    expect(await leads()).toMatchObject({
+      workspace: 'w',
+      landings: [{ address: 'https://tarnbrook.example/old' }],
+    })
+    expect(await keepRoute(database, { ...route, workspace: 'w' })).toBeNull()
+    expect(await leads()).toMatchObject({ workspace: 'w', landings: [{ address: page }] })
+    await keepRoute(database, {
+      ...route,
+      landings: [{ address: 'https://tarnbrook.example/old', weight: 1 }],
+      workspace: 'w',
+    })
   })
   it('go on leading where they led before they could not be guessed', async () => {
     const { codeOf } = await pageCodes(database, 'w')

@@ -18,7 +18,7 @@ const networks = [
 const date = (day: number) => new Date(Date.UTC(2026, 9, 1 + day)).toISOString().slice(0, 10)
 
 /** A market of two networks that report by day and ad, with what is true of each ad. */
-function market(seed: number, { prices = 40, offset = 0 } = {}) {
+function market(seed: number, { prices = 40, offset = 0, twice = 0.03 } = {}) {
   const random = randomStream(seed)
   const rows: Required<Pick<Rows, 'clicks' | 'orders' | 'claims' | 'delivery'>> = {
     clicks: [],
@@ -83,7 +83,7 @@ function market(seed: number, { prices = 40, offset = 0 } = {}) {
         if (book(at, phone, { visitor_id: visitor }, cents, tagged)) truth.set(ad, (truth.get(ad) ?? 0) + 1)
         if (!random.chance(capture)) continue
         claims(id, ad, dayBy(dated_by), cents + offset)
-        if (random.chance(0.03)) claims(id, ad, dayBy(dated_by), cents + offset)
+        if (random.chance(twice)) claims(id, ad, dayBy(dated_by), cents + offset)
       }
     })
   })
@@ -187,6 +187,20 @@ describe('daily sums', () => {
         for (const share of own.capture) expect(Math.abs(share - own.share)).toBeLessThan(0.065)
       }
     }
+  })
+  it('do not take orders that are claimed twice for more orders', () => {
+    const readBy = (twice: number) => {
+      const { data, placements, matches, of } = read(market(5, { twice }))
+      const w = witnessesOf(data, placements, matches)
+      return networks.map(({ id }) => readSums(data, w, tallyOrders(data, w), of(id)))
+    }
+    const [plain, doubled] = [readBy(0), readBy(0.2)]
+    plain.forEach((own, n) => {
+      expect(Math.abs(doubled[n]!.untracked - own.untracked)).toBeLessThan(5)
+      expect(own.twice!).toBeLessThan(0.015)
+      expect(doubled[n]!.twice!).toBeGreaterThan(0.135)
+      expect(Math.abs(doubled[n]!.share - own.share)).toBeLessThan(0.01)
+    })
   })
   it('are read by counts alone where their values are those of no orders, and nearly as well', () => {
     const [plain] = estimated()
