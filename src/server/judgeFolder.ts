@@ -15,7 +15,8 @@ import { type Folder, fileName, readFolder } from '@/formats/folder'
 
 export const everything: Period = { from: -1e6, to: 1e6 }
 
-function recordsOf({ files, clicks, settings }: Folder): Records {
+/** What a folder's files say, as the core takes it. */
+export function recordsOf({ files, clicks, settings }: Folder): Records {
   const results = settings?.results ?? []
   const orders = files.orders?.records ?? []
   return {
