@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { type CellParameters, cellPosterior, type Member, singlesOf, waysOf } from './cell'
+import { gammaDensity } from './gamma'
 import { gatherValues, type ValueSpread } from './values'
 import type { Cell } from './witnesses'
 
@@ -67,6 +68,110 @@ function byHand(of: Cell, members: readonly Member[], values: ValueSpread, p: Ce
   choose(0, of.clicks, of.value, 1, 0, 0)
   return { tracked: tracked / whole, untracked: untracked / whole, twice: twice / whole }
 }
+
+/** The same by count alone: who is claimed once, who twice, and how many more there are. */
+function byCount(clicks: number, members: readonly Member[], p: CellParameters) {
+  let [whole, tracked, untracked, twice, desktop] = [0, 0, 0, 0, 0]
+  const choose = (k: number, left: number, weight: number, s: number, d: number, desktops: number) => {
+    if (left < 0 || d > 3) return
+    if (k < members.length) {
+      const one = members[k]!
+      choose(k + 1, left, weight, s, d, desktops)
+      const odd = weight * one.odds * (one.soft ? 1 : p.odds)
+      const [more, ofDesktop] = one.soft ? [0, 0] : [1, one.desktop]
+      choose(k + 1, left - 1, odd * (1 - p.twice), s + more, d, desktops + ofDesktop)
+      choose(k + 1, left - 2, odd * p.twice, s + more, d + 1, desktops + ofDesktop)
+      return
+    }
+    // Of j others some are claimed twice, in any order.
+    for (let again = 0; 2 * again <= left && d + again <= 3; again++) {
+      const j = left - again
+      let ways = weight * p.mean ** j * p.twice ** again * (1 - p.twice) ** (j - again)
+      for (let n = 2; n <= j; n++) ways /= n
+      for (let n = 0; n < again; n++) ways = (ways * (j - n)) / (n + 1)
+      whole += ways
+      tracked += ways * s
+      untracked += ways * j
+      twice += ways * (d + again)
+      desktop += ways * desktops
+    }
+  }
+  choose(0, clicks, 1, 0, 0, 0)
+  return {
+    tracked: tracked / whole,
+    untracked: untracked / whole,
+    twice: twice / whole,
+    desktop: desktop / whole,
+  }
+}
+
+describe('a line of daily claims, by count alone', () => {
+  const prices = spread([2000, 1])
+  const mixed = [
+    member(1, { odds: 0.6, desktop: 1 }),
+    member(1, { odds: 1.4 }),
+    member(1, { odds: 0.3, soft: true }),
+    member(1, { odds: 0.9, desktop: 0.5 }),
+    member(1, { odds: 0.05, soft: true }),
+  ]
+  it.each([1, 2, 3, 4, 5, 7])('is weighed as by going through everything: %i claims', clicks => {
+    for (const p of [at, { ...at, odds: 0.4, mean: 2.5, twice: 0.2 }])
+      for (const members of [mixed, mixed.slice(0, 2), []]) {
+        const found = cellPosterior(waysOf(cell(clicks, 1), members, prices, null, false), p)
+        const truth = byCount(clicks, members, p)
+        expect(found.tracked).toBeCloseTo(truth.tracked, 9)
+        expect(found.untracked).toBeCloseTo(truth.untracked, 9)
+        expect(found.twice).toBeCloseTo(truth.twice, 9)
+        expect(found.desktop).toBeCloseTo(truth.desktop, 9)
+        expect(found.counting).toBeCloseTo(truth.untracked / 2, 9)
+      }
+  })
+  it('looks at no more than six orders whose day is not known', () => {
+    const soft = (n: number) => Array.from({ length: n }, () => member(1, { odds: 5, soft: true }))
+    const found = cellPosterior(waysOf(cell(9, 1), soft(9), prices, null, false), { ...at, twice: 1e-9 })
+    // Six of nine are chosen at most: the other three are untracked ones.
+    expect(found.untracked).toBeGreaterThan(2.99)
+  })
+})
+
+describe('a line of daily claims with claims by view', () => {
+  const prices = spread([2000, 3], [3500, 2], [5000, 1])
+  const p = { ...at, twice: 1e-9 }
+  it('has views worth what any two orders are, where prices are few', () => {
+    const views = spread([700, 3], [900, 1])
+    const found = cellPosterior(waysOf(cell(1, 4000 + 1600, 2), [member(4000)], prices, views, true), p)
+    // The tracked order with 700 and 900; no untracked one leaves what two views are worth.
+    expect(found.tracked).toBeCloseTo(1, 6)
+    const open = cellPosterior(waysOf(cell(1, 3500 + 1600, 2), [member(3500)], prices, views, true), p)
+    // Either of both: at odds 3 against 0.4 of which a third are worth 3500.
+    expect(open.tracked).toBeCloseTo(3 / (3 + 0.4 / 3), 5)
+  })
+  it('tells by density where they may be worth anything', () => {
+    const dense = spread(...Array.from({ length: 80 }, (_, i): [number, number] => [1000 + i, 1]))
+    const wide = spread(...Array.from({ length: 80 }, (_, i): [number, number] => [3000 + i, 1]))
+    const value = 4000 + 1010
+    const found = cellPosterior(waysOf(cell(1, value, 1), [member(4000)], wide, dense, true), p)
+    // Tracked: the view is worth 1010 just, one of eighty. Untracked: one value of each spread.
+    const likely = gammaDensity(value, wide.mean + dense.mean, wide.variance + dense.variance)
+    const odds = 3 / 80 / (0.4 * likely)
+    expect(found.tracked).toBeCloseTo(odds / (1 + odds), 5)
+    // Of two views nothing is told but by density.
+    const two = cellPosterior(waysOf(cell(1, value + 1010, 2), [member(4000)], wide, dense, true), p)
+    const [a, b] = [
+      3 * gammaDensity(2020, 2 * dense.mean, 2 * dense.variance),
+      0.4 * gammaDensity(value + 1010, wide.mean + 2 * dense.mean, wide.variance + 2 * dense.variance),
+    ]
+    expect(two.tracked).toBeCloseTo(a / (a + b), 5)
+  })
+  it('has them worth what an order is where nothing is known of theirs', () => {
+    const found = cellPosterior(waysOf(cell(1, 4000 + 3000, 1), [member(4000)], prices, null, true), p)
+    const [a, b] = [
+      3 * gammaDensity(3000, prices.mean, prices.variance),
+      0.4 * gammaDensity(7000, 2 * prices.mean, 2 * prices.variance),
+    ]
+    expect(found.tracked).toBeCloseTo(a / (a + b), 5)
+  })
+})
 
 describe('a line of daily claims', () => {
   const prices = spread([2000, 3], [3500, 2], [5000, 1])
@@ -141,6 +246,41 @@ describe('a line of daily claims', () => {
     const found = cellPosterior(waysOf(cell(13, 40_000), [member(4000)], prices, null, true), at)
     expect(found.byValue).toBeNull()
     expect(found.tracked + found.untracked + found.twice).toBeCloseTo(13, 6)
+  })
+  it('is looked at by value up to twelve claims, and while its ways can be told apart', () => {
+    const looked = (clicks: number, members: Member[]) =>
+      cellPosterior(waysOf(cell(clicks, clicks * 2000), members, prices, null, true), at).byValue !== null
+    expect([looked(12, []), looked(13, [])]).toEqual([true, false])
+    const odd = Array.from({ length: 14 }, (_, i) => member(101 + 7 * i ** 2))
+    expect([looked(10, odd.slice(0, 3)), looked(10, odd)]).toEqual([true, false])
+    // Of no orders without a trace there are no values to look at.
+    expect(cellPosterior(waysOf(cell(1, 2000), [], spread(), null, true), at).byValue).toBeNull()
+  })
+  it('is weighed by both as far as each may be right', () => {
+    const ways = waysOf(cell(1, 3500), [member(3500)], prices, null, true)
+    const { byValue } = cellPosterior(ways, { ...at, unlike: 0.05 })
+    // By value: the tracked order, or the third of untracked ones; by count: any, at any value.
+    const value = 0.95 * 3 + (0.95 * 0.4) / 3
+    const count = (0.95 * 3 + 0.95 * 0.4) * gammaDensity(3500, prices.mean, 1.5 * prices.variance)
+    expect(byValue).toBeCloseTo(1 / (1 + ((0.05 / 0.95) * count) / value), 9)
+  })
+  it('says nothing of single values where values say nothing', () => {
+    const ways = waysOf(cell(2, 4000 + 3500), [member(4000)], prices, null, true)
+    expect(singlesOf(ways, at, 0).size).toBe(0)
+    expect(singlesOf(waysOf(cell(1, 4000), [member(4000)], prices, null, false), at, 1).size).toBe(0)
+    // Half believed is half as many.
+    expect(singlesOf(ways, at, 0.5).get(3500)).toBeCloseTo(singlesOf(ways, at, 1).get(3500)! / 2, 9)
+  })
+  it('tells several values by how likely each is', () => {
+    // An untracked order of 2000 with the tracked one of 3500, or one of 3500 with the other of 2000.
+    const members = [member(3500), member(2000, { odds: 0.5 })]
+    const ways = waysOf(cell(2, 5500), members, prices, null, true)
+    const p = { ...at, twice: 1e-9 }
+    const worth = singlesOf(ways, p, 1)
+    const [both, with2000, with3500, none] = [3 * 1.5, (3 * 0.4) / 2, (1.5 * 0.4) / 3, 0.4 ** 2 * (1 / 6)]
+    const whole = both! + with2000! + with3500! + none!
+    expect(worth.get(2000)).toBeCloseTo(with2000! / whole, 6)
+    expect(worth.get(3500)).toBeCloseTo(with3500! / whole, 6)
   })
   it('says what its untracked order is worth, where one value says it', () => {
     const ways = waysOf(cell(2, 4000 + 3500), [member(4000)], prices, null, true)

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { matchClaims } from '../evidence/match'
 import { placeOrders } from '../evidence/place'
-import { claim, click, dataset, order, type Rows } from '../evidence/sampleRecords'
+import { claim, click, dataset, delivery, order, type Rows } from '../evidence/sampleRecords'
 import { estimateOrders } from './estimate'
-import { gammaCdf, orderRange } from './range'
+import { gammaCdf, normalCdf, orderRange } from './range'
+import { ratePriors } from './rates'
 
 const kelpie = { network: 'kelpie', ad_id: 'ka', campaign_id: 'kc' }
 const DAY = 24
@@ -177,6 +178,82 @@ describe('one order’s part in an estimate', () => {
   })
 })
 
+describe('orders that nobody saw', () => {
+  const [low, high] = [{ ad_id: 'low' }, { ad_id: 'high' }]
+  const parts = () => [
+    some('b', 60, { tracked: low, claimed: [low] }),
+    some('t', 20, { tracked: low }),
+    some('c', 15, { claimed: [low] }),
+    some('B', 60, { tracked: high, claimed: [high] }),
+    some('T', 20, { tracked: high }),
+    some('C', 15, { claimed: [high] }),
+    some('n', 90, {}),
+  ]
+  const read = (billed: number[]) => {
+    const all = parts()
+    const data = dataset({
+      clicks: all.flatMap(p => p.clicks),
+      orders: all.flatMap(p => p.orders),
+      claimRows: all.flatMap(p => p.claimRows),
+      delivery: [low, high].flatMap((ad, i) =>
+        billed[i]! > 0 ? [delivery('2026-10-01', { ...ad, clicks: `${billed[i]}` })] : [],
+      ),
+    })
+    const placements = placeOrders(data)
+    const { shares, doubts } = estimateOrders(data, placements, matchClaims(data, placements))
+    const leaves = ['low', 'high'].map(ad => data.tree.leaves.findIndex(l => l.ad === ad))
+    const sum = (leaf: number, of: 'seen' | 'unseen') =>
+      shares.filter(s => s.leaf === leaf).reduce((all, s) => all + s[of], 0)
+    return {
+      data,
+      leaves,
+      seen: leaves.map(l => sum(l, 'seen')),
+      unseen: leaves.map(l => sum(l, 'unseen')),
+      doubts,
+    }
+  }
+  it('are of an ad by its clicks, and the rate of ads like it', () => {
+    const plain = read([0, 0])
+    const missed = plain.unseen[0]! / (plain.seen[0]! + plain.unseen[0]!)
+    expect(missed).toBeGreaterThan(0.03)
+    const billed = [1000, 3000]
+    const { data, leaves, seen, unseen, doubts } = read(billed)
+    const exposure = new Float64Array(data.tree.leaves.length)
+    const orders = new Float64Array(data.tree.leaves.length)
+    leaves.forEach((leaf, i) => {
+      exposure[leaf] = billed[i]! * (1 - missed)
+      orders[leaf] = seen[i]!
+    })
+    const priors = ratePriors(data.tree, leaves, orders, exposure)
+    leaves.forEach((leaf, i) => {
+      const { shape, rate } = priors[i]!
+      const wanted = (billed[i]! * missed * (seen[i]! + shape)) / (exposure[leaf]! + shape / rate)
+      expect(unseen[i]).toBeCloseTo(wanted, 6)
+      expect(doubts.weight[leaf]).toBeCloseTo(seen[i]! + shape, 9)
+    })
+    // As many are seen of both: where more clicks were, more were missed.
+    expect(unseen[1]! / unseen[0]!).toBeGreaterThan(1.01)
+    expect(plain.unseen[1]! / plain.unseen[0]!).toBeCloseTo(1, 6)
+    leaves.forEach(leaf => expect(plain.doubts.weight[leaf]).toBeCloseTo(95.5, 3))
+  })
+  it('are none of another channel than the site', () => {
+    const all = parts().slice(0, 3)
+    const away = some('n', 40, {}).orders.map(one => ({ ...one, channel: 'store' }))
+    const unseen = (orders: Rows['orders']) => {
+      const data = dataset({
+        clicks: all.flatMap(p => p.clicks),
+        orders: [...all.flatMap(p => p.orders), ...orders!],
+        claimRows: all.flatMap(p => p.claimRows),
+      })
+      const placements = placeOrders(data)
+      const { shares } = estimateOrders(data, placements, matchClaims(data, placements))
+      return shares.reduce((sum, share) => sum + share.unseen, 0)
+    }
+    expect(unseen(away)).toBe(0)
+    expect(unseen(away.map(one => ({ ...one, channel: 'web' })))).toBeGreaterThan(4)
+  })
+})
+
 describe('an untracked order that two networks claim', () => {
   /** Kelpie claims half of what comes by Norrfeed; Norrfeed never claims what comes by Kelpie. */
   const market = () =>
@@ -227,6 +304,19 @@ describe('the range of an estimate', () => {
     }
     expect(gammaCdf(0, 5, 5)).toBe(0)
     expect(gammaCdf(-1, 5, 5)).toBe(0)
+  })
+  it('follows the normal distribution: its table', () => {
+    for (const [x, share] of [
+      [0, 0.5],
+      [0.5, 0.6914625],
+      [1, 0.8413447],
+      [1.2816, 0.9000085],
+      [2, 0.9772499],
+      [3, 0.9986501],
+    ] as const) {
+      expect(normalCdf(x)).toBeCloseTo(share, 5)
+      expect(normalCdf(-x)).toBeCloseTo(1 - share, 5)
+    }
   })
   it.each([
     // certain, mean, variance → whole numbers with a tenth on either side
