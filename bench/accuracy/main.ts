@@ -26,6 +26,7 @@ const markets: Record<string, Wanted> = {
   drop_rows: { plan: { drop: 45 }, most: 0.045 },
   drop_sums: { plan: { reports: 'sums', drop: 45 }, most: 0.055 },
   offline: { plan: { reports: 'sums', offline: 8 }, most: 0.09, cover: [0.75, 1] },
+  offline_said: { plan: { reports: 'sums', offline: 8, channels: true }, most: 0.055 },
   blocking: { plan: { reports: 'sums', blocking: 0.15 }, most: 0.09, cover: [0.75, 1] },
 }
 /** A capture in the week after a drop may be off by this. */

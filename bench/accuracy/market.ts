@@ -24,6 +24,8 @@ export interface MarketPlan {
   reports: 'rows' | 'sums' | 'both'
   /** orders a day that never went through the site */
   offline: number
+  /** whether orders say by which channel they came */
+  channels: boolean
   /** share of shoppers who block our tracking and the networks' alike */
   blocking: number
   /** what a click costs on the whole, in cents */
@@ -41,6 +43,7 @@ export const usualPlan: MarketPlan = {
   optOuts: 1,
   reports: 'rows',
   offline: 0,
+  channels: false,
   blocking: 0,
   clickCost: 55,
   drop: null,
@@ -244,7 +247,12 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
   for (let i = random.poisson(plan.offline * plan.days); i > 0; i--) {
     const at = Math.floor(first * DAY_MS + random.between(0, plan.days) * DAY_MS)
     const { row } = orderOf(`F${i}`, at, newShopper(0.5), undefined, 1, plan, random)
-    orders.push({ ...row, visitor_id: null, customer_id: `walk-in-${i}` })
+    orders.push({
+      ...row,
+      visitor_id: null,
+      customer_id: `walk-in-${i}`,
+      channel: plan.channels ? 'store' : null,
+    })
   }
   addViews(ads, orders, claimRows, first, plan, random)
   truth.captureAfter = after.length > 0 ? after.reduce((a, b) => a + b, 0) / after.length : null
@@ -431,7 +439,7 @@ function orderOf(
     utm_campaign: parameters ? last.ad.campaign : null,
     utm_term: parameters ? last.ad.adSet : null,
     utm_content: parameters ? last.ad.id : null,
-    channel: null,
+    channel: plan.channels ? 'web' : null,
     result: 'order',
   }
   return {

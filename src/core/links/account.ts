@@ -41,12 +41,21 @@ export function readAccount(rows: readonly EntityRow[]): Account {
   return { ads: inTreeOrder(ads, names), names }
 }
 
-/** A key by which `Kits 2` stands before `Kits 10`, whatever the case. */
-const sortable = (text: string) => text.toLowerCase().replace(/\d+/g, digits => digits.padStart(10, '0'))
+/** Keys by which `Kits 2` stands before `Kits 10`, whatever the case: by the first part, then by the next. */
+const sortable = (...parts: string[]) =>
+  parts.map(text => text.toLowerCase().replace(/\d+/g, digits => digits.padStart(10, '0')))
+
+interface Keyed {
+  key: readonly string[]
+}
+function byKey({ key: a }: Keyed, { key: b }: Keyed): number {
+  const i = a.findIndex((part, k) => part !== b[k])
+  return i < 0 ? 0 : a[i]! < b[i]! ? -1 : 1
+}
 
 /** Ad sets in order, and in each its ads: far fewer comparisons than of all ads by their whole path. */
 function inTreeOrder(ads: readonly PlannedAd[], names: Readonly<Record<string, string>>): PlannedAd[] {
-  const sets = new Map<string, { key: string; ads: { key: string; ad: PlannedAd }[] }>()
+  const sets = new Map<string, Keyed & { ads: (Keyed & { ad: PlannedAd })[] }>()
   for (const ad of ads) {
     const { network, campaignId, adSetId } = ad
     const path = pathKey(network, campaignId, adSetId)
@@ -54,12 +63,10 @@ function inTreeOrder(ads: readonly PlannedAd[], names: Readonly<Record<string, s
     if (!set) {
       const campaign = names[entityKey(network, 'campaign', campaignId)] ?? ''
       const adSet = names[entityKey(network, 'ad_set', adSetId)] ?? ''
-      const key = [network, `${campaign}\u0001${campaignId}`, `${adSet}\u0001${adSetId}`]
-      sets.set(path, (set = { key: sortable(key.join('\u0000')), ads: [] }))
+      sets.set(path, (set = { key: sortable(network, campaign, campaignId, adSet, adSetId), ads: [] }))
     }
-    set.ads.push({ key: sortable(`${ad.name}\u0000${ad.id}`), ad })
+    set.ads.push({ key: sortable(ad.name, ad.id), ad })
   }
-  const byKey = (a: { key: string }, b: { key: string }) => (a.key < b.key ? -1 : 1)
   return [...sets.values()].sort(byKey).flatMap(set => set.ads.sort(byKey).map(({ ad }) => ad))
 }
 
