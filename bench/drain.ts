@@ -1,15 +1,11 @@
-import { type ChildProcess, fork } from 'node:child_process'
-import { mkdirSync, mkdtempSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { sql } from 'drizzle-orm'
 import { v7 as uuidv7 } from 'uuid'
-import { settingsSchema } from '@/core/intake/settings'
-import { shippedProfiles } from '@/core/links/profiles'
-import { type Database, migrateDatabase, openDatabase } from '@/data/connect'
-import { createWorkspace } from '@/data/workspace'
+import type { Database } from '@/data/connect'
 import { writeLine } from '@/formats/journalLine'
 import { drainOnce } from '@/server/drain/drain'
+import { onNewDatabase } from './hosted'
 import type { Measure } from './measure'
 import { median } from './median'
 
@@ -93,23 +89,8 @@ async function drain(database: Database, folder: string, records: number): Promi
   return records / seconds
 }
 
-/** Records a second from the journal into the database, against plain inserts of the same rows into it. */
-export const benchDrain = () => measureDrain('drain', Number(process.env.BENCH_RECORDS ?? 60_000), 3)
-
-/** A million records that waited, in one go. */
-export const benchBacklog = () => measureDrain('backlog', 1_000_000, 1)
-
-async function measureDrain(name: string, records: number, rounds: number): Promise<Measure[]> {
-  const folder = realpathSync(mkdtempSync(join(tmpdir(), 'aequant-bench-')))
-  process.env.AEQUANT_DATA = folder
-  const host: ChildProcess = fork(join(process.cwd(), 'dist/database.mjs'), {
-    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-  })
-  await new Promise(ready => host.once('message', ready))
-  const { database, close } = openDatabase()
-  try {
-    await migrateDatabase(database)
-    await createWorkspace(database, 'main', 'Bench', settingsSchema.parse({}), shippedProfiles)
+const measureDrain = (name: string, records: number, rounds: number): Promise<Measure[]> =>
+  onNewDatabase(async (database, folder) => {
     const own: number[] = []
     const plain: number[] = []
     for (let round = 0; round < rounds; round++) {
@@ -128,10 +109,10 @@ async function measureDrain(name: string, records: number, rounds: number): Prom
         ratio: process.resourceUsage().maxRSS / 1024 / ((records * LINE_BYTES) / 1048576),
       },
     ]
-  } finally {
-    await close()
-    host.kill('SIGTERM')
-    await new Promise(done => host.once('exit', done))
-    rmSync(folder, { recursive: true, force: true })
-  }
-}
+  })
+
+/** Records a second from the journal into the database, against plain inserts of the same rows into it. */
+export const benchDrain = () => measureDrain('drain', Number(process.env.BENCH_RECORDS ?? 60_000), 3)
+
+/** A million records that waited, in one go. */
+export const benchBacklog = () => measureDrain('backlog', 1_000_000, 1)

@@ -1,6 +1,7 @@
 /** `npm run bench [-- NAME…]`: one JSON line a measure, each against a reference measured in the same run. */
 import { benchCollector } from './collector'
 import { benchBacklog, benchDrain } from './drain'
+import { benchAdvance, benchOpen } from './evidence'
 import { benchJudge } from './judge'
 import type { Measure } from './measure'
 import { benchPages } from './pages'
@@ -11,6 +12,8 @@ const benches: Record<string, () => Promise<Measure[]>> = {
   drain: benchDrain,
   backlog: benchBacklog,
   judge: benchJudge,
+  open: benchOpen,
+  advance: benchAdvance,
   tag: benchTag,
   pages: benchPages,
 }
