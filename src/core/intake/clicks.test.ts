@@ -1,6 +1,14 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
-import { type ClickFacts, clickColumns, gatherClicks } from './clicks'
+import { simulateMarket } from '@/practice/market/simulate'
+import { gatherEvidence } from '../weigh/evidence'
+import { judge } from '../weigh/judge'
+import { reportJudgement } from '../weigh/report'
+import { type ClickColumns, type ClickFacts, clickColumns, gatherClicks } from './clicks'
+import { buildDataset } from './dataset'
+import { namedClicks } from './orderParameters'
+import { exchangeFiles, type RecordOf } from './records'
+import { settingsSchema } from './settings'
 
 const click = fc.record<ClickFacts>({
   click_id: fc.integer({ min: 0, max: 30 }).map(n => `k${n}`),
@@ -56,7 +64,7 @@ it('keeps of each click ID the first, in order of time, with its ad and visitor'
 it('is the same when clicks come in parts, with the columns taken in between', () => {
   fc.assert(
     fc.property(fc.array(fc.array(click, { maxLength: 12 }), { maxLength: 4 }), parts => {
-      const { add, columns } = gatherClicks()
+      const { add, columns } = gatherClicks({ again: true })
       for (const part of parts) {
         part.forEach(add)
         columns()
@@ -67,4 +75,39 @@ it('is the same when clicks come in parts, with the columns taken in between', (
       expect([...at]).toEqual([...at].sort((a, b) => a - b))
     }),
   )
+})
+
+it('of which only those are numbered that an order can name, gives the same figures', () => {
+  const market = simulateMarket({ seed: 2, days: 25, scale: 0.3, end: 20_700 })
+  const read = <Kind extends 'clicks' | 'orders' | 'delivery' | 'claim-rows'>(kind: Kind, rows: object[]) =>
+    rows.map(row => {
+      const cells = Object.entries(row).map(([column, cell]) => [column, cell === '' ? null : String(cell)])
+      return exchangeFiles[kind].schema.parse(Object.fromEntries(cells)) as RecordOf[Kind]
+    })
+  const orders = read('orders', market.orders)
+  const { add, columns } = gatherClicks()
+  for (const row of read('clicks', market.clicks)) add(row)
+  const judged = (clicks: ClickColumns) => {
+    const records = {
+      delivery: read('delivery', market.delivery),
+      claimRows: read('claim-rows', market.claimRows),
+      clicks,
+      orders,
+      claims: [],
+      rates: [],
+    }
+    const settings = settingsSchema.parse(market.settings)
+    const evidence = gatherEvidence(buildDataset(records, settings))
+    return reportJudgement(evidence, judge(evidence, { from: 0, to: 30_000 }), settings, 'ad', [])
+  }
+  const named = columns(namedClicks(orders))
+  expect(named.count).toBeLessThan(columns().count / 3)
+  expect(judged(named)).toEqual(judged(columns()))
+  // Orders that carry a click ID alone bring the visitor's other clicks along.
+  const bare = orders.map(order => ({ ...order, visitor_id: null }))
+  const visitors = new Set([...columns(namedClicks(bare)).visitors.keys()])
+  expect(visitors.size).toBeGreaterThan(20)
+  const { numberOf } = columns(namedClicks(bare))
+  for (const row of market.clicks)
+    if (visitors.has(String(row.visitor_id))) expect(numberOf.has(String(row.click_id))).toBe(true)
 })

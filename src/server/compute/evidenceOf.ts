@@ -32,7 +32,8 @@ export function evidenceKeeper(database: Database) {
       held.set(
         id,
         (own = {
-          clicks: gatherClicks(),
+          // Each time some that arrived shortly before are read again.
+          clicks: gatherClicks({ again: true }),
           until: null,
           last: Promise.resolve(),
           results: new Map(),
