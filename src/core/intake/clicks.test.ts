@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
+import { readRows, recordsOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
 import { gatherEvidence } from '../weigh/evidence'
 import { judge } from '../weigh/judge'
@@ -7,8 +8,6 @@ import { reportJudgement } from '../weigh/report'
 import { type ClickColumns, type ClickFacts, clickColumns, gatherClicks } from './clicks'
 import { buildDataset } from './dataset'
 import { namedClicks } from './orderParameters'
-import { exchangeFiles, type RecordOf } from './records'
-import { settingsSchema } from './settings'
 
 const click = fc.record<ClickFacts>({
   click_id: fc.integer({ min: 0, max: 30 }).map(n => `k${n}`),
@@ -79,24 +78,11 @@ it('is the same when clicks come in parts, with the columns taken in between', (
 
 it('of which only those are numbered that an order can name, gives the same figures', () => {
   const market = simulateMarket({ seed: 2, days: 25, scale: 0.3, end: 20_700 })
-  const read = <Kind extends 'clicks' | 'orders' | 'delivery' | 'claim-rows'>(kind: Kind, rows: object[]) =>
-    rows.map(row => {
-      const cells = Object.entries(row).map(([column, cell]) => [column, cell === '' ? null : String(cell)])
-      return exchangeFiles[kind].schema.parse(Object.fromEntries(cells)) as RecordOf[Kind]
-    })
-  const orders = read('orders', market.orders)
+  const orders = readRows('orders', market.orders)
   const { add, columns } = gatherClicks()
-  for (const row of read('clicks', market.clicks)) add(row)
+  for (const row of readRows('clicks', market.clicks)) add(row)
   const judged = (clicks: ClickColumns) => {
-    const records = {
-      delivery: read('delivery', market.delivery),
-      claimRows: read('claim-rows', market.claimRows),
-      clicks,
-      orders,
-      claims: [],
-      rates: [],
-    }
-    const settings = settingsSchema.parse(market.settings)
+    const { records, settings } = recordsOfMarket(market, 'rows', clicks)
     const evidence = gatherEvidence(buildDataset(records, settings))
     return reportJudgement(evidence, judge(evidence, { from: 0, to: 30_000 }), settings, 'ad', [])
   }

@@ -1,33 +1,40 @@
-import { clickColumns } from '@/core/intake/clicks'
-import { buildDataset } from '@/core/intake/dataset'
+import { type ClickColumns, clickColumns } from '@/core/intake/clicks'
+import { buildDataset, type Records } from '@/core/intake/dataset'
 import { exchangeFiles, type RecordOf } from '@/core/intake/records'
-import { settingsSchema } from '@/core/intake/settings'
+import { type Settings, settingsSchema } from '@/core/intake/settings'
 import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
 import type { Market } from './simulate'
 
+type Kind = 'delivery' | 'clicks' | 'orders' | 'claim-rows' | 'claims'
+
+/** Rows of a made-up market as they are read from their file. */
+export const readRows = <K extends Kind>(kind: K, rows: readonly Record<string, unknown>[]): RecordOf[K][] =>
+  rows.map(row => {
+    const cells = Object.entries(row).map(([column, cell]) => [column, cell === '' ? null : String(cell)])
+    return exchangeFiles[kind].schema.parse(Object.fromEntries(cells)) as RecordOf[K]
+  })
+
+/** What a made-up market's files say. */
+export function recordsOfMarket(
+  market: Market,
+  claims: 'rows' | 'sums' = 'rows',
+  clicks: ClickColumns = clickColumns(readRows('clicks', market.clicks)),
+): { records: Records; settings: Settings } {
+  return {
+    settings: settingsSchema.parse(market.settings),
+    records: {
+      delivery: readRows('delivery', market.delivery),
+      clicks,
+      orders: readRows('orders', market.orders),
+      claimRows: claims === 'rows' ? readRows('claim-rows', market.claimRows) : [],
+      claims: claims === 'sums' ? readRows('claims', market.claims) : [],
+      rates: [],
+    },
+  }
+}
+
 /** For tests: a made-up market read as from its files, and as the application would hold it. */
 export function evidenceOfMarket(market: Market, claims: 'rows' | 'sums' = 'rows'): Evidence {
-  const read = <K extends 'delivery' | 'clicks' | 'orders' | 'claim-rows' | 'claims'>(
-    kind: K,
-    rows: Record<string, unknown>[],
-  ) =>
-    rows.map(row => {
-      const cells = Object.fromEntries(
-        Object.entries(row).map(([column, value]) => [column, value === '' ? null : String(value)]),
-      )
-      return exchangeFiles[kind].schema.parse(cells) as RecordOf[K]
-    })
-  return gatherEvidence(
-    buildDataset(
-      {
-        delivery: read('delivery', market.delivery),
-        clicks: clickColumns(read('clicks', market.clicks)),
-        orders: read('orders', market.orders),
-        claimRows: claims === 'rows' ? read('claim-rows', market.claimRows) : [],
-        claims: claims === 'sums' ? read('claims', market.claims) : [],
-        rates: [],
-      },
-      settingsSchema.parse(market.settings),
-    ),
-  )
+  const { records, settings } = recordsOfMarket(market, claims)
+  return gatherEvidence(buildDataset(records, settings))
 }
