@@ -177,6 +177,8 @@ describe('judge', () => {
     })
     expect((await aequant('judge')).code).toBe(2)
     expect((await aequant('judge', '--help')).code).toBe(0)
+    // A date is shown as one, wherever it stands.
+    expect((await aequant('market', '--help')).out).toMatch(/last day \(default: \d{4}-\d\d-\d\d\)/)
   })
 })
 

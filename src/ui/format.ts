@@ -7,8 +7,8 @@ const whole = new Intl.NumberFormat(LOCALE)
 const tenth = new Intl.NumberFormat(LOCALE, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
 
 export const count = (value: number): string => whole.format(value)
-/** With one decimal, which says nothing more from a thousand on. */
-export const tenths = (value: number): string => (value < 1000 ? tenth : whole).format(value)
+/** With one decimal, also of thousands, so that a column adds up to its total. */
+export const tenths = (value: number): string => tenth.format(value)
 
 /** An amount of minor units in major ones; a figure not known is a dash. */
 export function money(minor: number | null, currency: string): string {

@@ -18,10 +18,13 @@ async function fetchedFrom(url: URL): Promise<string> {
 /**
  * Fetches a page as a visitor would meet it, over at most five redirects.
  *
+ * @param deadline epoch ms
  * @throws NotFetched for private addresses, loops, pages that are too large or do not answer
  */
-export async function fetchPage(address: string): Promise<{ address: string; html: string }> {
-  const deadline = deadlineFrom(Date.now())
+export async function fetchPage(
+  address: string,
+  deadline = deadlineFrom(Date.now()),
+): Promise<{ address: string; html: string }> {
   let at = address
   for (let hop = 0; hop <= MOST_HOPS; hop++) {
     if (!/^https?:\/\//i.test(at) || !URL.canParse(at))

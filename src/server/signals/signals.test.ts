@@ -204,6 +204,25 @@ describe('what results counted', () => {
     )
     expect(await cell('order')).toMatchObject({ reading: { pulse: 'quiet' } })
   })
+  it('is silent only when who tells it at once says nothing: a shop fed by files is not gone, one that sends its orders is', async () => {
+    await saveDefinition(database, 'w', { ...order, id: 'store_order', name: 'Order in the store' })
+    const days = Array.from({ length: 90 }, (_, i) => new Date(now - (100 + i * 8) * HOUR_MS).toISOString())
+    const rows = days.map((at, i) => `F${i},${at},paid,EUR,40.00,store_order`)
+    await importFile(
+      database,
+      workspace,
+      'orders',
+      `order_id,ordered_at,status,currency,total,result\n${rows.join('\n')}\n`,
+    )
+    const pulse = async () =>
+      (await describeResults(database, workspace, now)).results
+        .find(r => r.definition.id === 'store_order')!
+        .cells.find(c => c.receiver === 'Aequant')!.reading.pulse
+    expect(await pulse()).toBe('live')
+
+    await database.execute(`update orders set changed_at = ordered_at where order_id like 'F%'`)
+    expect(await pulse()).toBe('quiet')
+  })
 })
 
 describe('rules and the hand-off', () => {
@@ -277,9 +296,11 @@ describe('fetching a page', () => {
     ['/elsewhere', 'whole address'],
     ['/large', 'over 5 MB'],
     ['/gone', 'answered 404'],
-    ['/never', 'did not answer'],
-  ])('refuses %s clearly', { timeout: 20_000 }, async (path, why) => {
+  ])('refuses %s clearly', async (path, why) => {
     await expect(fetchPage(at(path))).rejects.toThrow(why)
+  })
+  it('waits for an answer as long as it was given', async () => {
+    await expect(fetchPage(at('/never'), Date.now() + 50)).rejects.toThrow('did not answer')
   })
   it.each([
     'http://127.0.0.1/',

@@ -6,7 +6,7 @@ import { scopeOf } from '@/core/weigh/rows'
 import type { WeighView } from '@/server/compute/views/weigh'
 import { FigureLink } from '../evidence/PanelContext'
 import { GradeMark } from '../evidence/texture'
-import { money, tenths } from '../format'
+import { money, ratioText, tenths } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { WeighTable } from './WeighTable'
@@ -86,7 +86,7 @@ export function WeighScreen({
           <GradeMark grade="tagged" />
           <GradeMark grade="unplaced" />
           <span>added by estimate</span>
-          <span>break-even ROAS {view.breakEvenRoas.toFixed(2)}</span>
+          <span>break-even ROAS {ratioText(view.breakEvenRoas)}</span>
         </Flex>
       </Box>
       <WeighTable view={view} totals={totals} dimensions={dimensions} />
