@@ -51,6 +51,27 @@ export async function eventsBetween(database: Executor, workspace: string, from:
   return rows.map((row): ShopperEvent => ({ ...row, at: Number(row.at) }))
 }
 
+/** The ad clicks that events and orders between two instants name, with when they were. */
+export async function clicksNamedBetween(database: Executor, workspace: string, from: Date, to: Date) {
+  const days = [from, to].map(at => at.toISOString().slice(0, 10))
+  const { rows } = await database.execute<{
+    id: string
+    at: string
+    network: string
+    campaign: string
+    adSet: string
+    ad: string
+  }>(sql`
+    select click_id as id, extract(epoch from clicked_at) * 1000 as at, network, coalesce(campaign_id, '') as campaign,
+      coalesce(ad_set_id, '') as "adSet", coalesce(ad_id, '') as ad
+    from clicks where workspace = ${workspace} and click_id in (
+      select click_id from events
+        where workspace = ${workspace} and day between ${days[0]} and ${days[1]} and click_id is not null
+      union select click_id from orders
+        where workspace = ${workspace} and ordered_at >= ${from} and ordered_at < ${to} and click_id is not null)`)
+  return new Map(rows.map(({ id, at, ...ad }) => [id, { at: Number(at), ad }]))
+}
+
 export async function ordersBetween(database: Executor, workspace: string, from: Date, to: Date) {
   const rows = await database
     .select({

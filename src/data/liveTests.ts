@@ -65,7 +65,7 @@ export async function markTestOrders(database: Executor, workspace: string): Pro
   const tested = sql`select transaction_id from test_records where workspace = ${workspace} and transaction_id is not null`
   const { rowCount } = await database
     .update(orders)
-    .set({ status: 'test' })
+    .set({ status: 'test', revision: sql`(select version + 1 from workspaces where id = ${workspace})` })
     .where(
       and(
         eq(orders.workspace, workspace),

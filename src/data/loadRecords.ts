@@ -1,15 +1,18 @@
 import { and, eq, gt, type SQL, sql } from 'drizzle-orm'
-import type { PgTable } from 'drizzle-orm/pg-core'
-import type { ClickFacts } from '@/core/intake/clicks'
+import type { AnyPgColumn } from 'drizzle-orm/pg-core'
+import { inOrder } from '@/core/intake/change'
+import type { ClickColumns, ClickFacts, NamedClicks } from '@/core/intake/clicks'
 import type { Records } from '@/core/intake/dataset'
-import type { AdRow, ClickRow } from '@/core/intake/records'
+import type { AdRow, ClaimSumRow, ClickRow, DeliveryRow } from '@/core/intake/records'
 import { type Day, parseDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import type { Executor } from './connect'
 import { listDecisions } from './decisions'
 import * as schema from './schema'
 import { readSegment } from './segment'
-import { listDefinitions, listSlots, resultEvents } from './signals'
+import { listDefinitions, listSlots, resultEventsAfter } from './signals'
+import { oneOf } from './store'
+import type { Part } from './workspace'
 
 const toDay = (text: string): Day => parseDay(text) ?? 0
 
@@ -41,113 +44,186 @@ export async function loadClicks(database: Executor, workspace: string): Promise
   return rows.map(r => ({ ...r, clicked_at: r.clicked_at.getTime() }))
 }
 
-/** A transaction may be seen this much later than the clicks in it say that they arrived. */
-const LATEST_COMMIT_MS = 60_000
+/** Every revision is above this one. */
+export const BEFORE_ALL = -1
 
-/**
- * Hands over what counts of each click that arrived since an instant, or of all, in chunks of days. Some
- * that arrived shortly before are handed over again.
- *
- * @returns when the latest of them arrived; `since` where there is none
- */
-export async function eachClick(
-  database: Executor,
-  workspace: string,
-  since: Date | null,
-  take: (click: ClickFacts) => void,
-): Promise<Date | null> {
-  const { clicks } = schema
-  const own = eq(clicks.workspace, workspace)
-  const fetch = async (some: SQL | undefined) => {
-    const rows = await database
-      .select({
-        click_id: clicks.click_id,
-        clicked_at: sql<number>`extract(epoch from ${clicks.clicked_at})::float8 * 1000`,
-        network: clicks.network,
-        campaign_id: clicks.campaign_id,
-        ad_set_id: clicks.ad_set_id,
-        ad_id: clicks.ad_id,
-        visitor_id: clicks.visitor_id,
-        network_click_id: clicks.network_click_id,
-        device: clicks.device,
-        uncounted: sql<boolean>`${clicks.bot} or ${clicks.repeated}`,
-      })
-      .from(clicks)
-      .where(and(own, some))
-    for (const row of rows) take(row)
-  }
-  const [latest] = await database.select({ at: sql<string | null>`max(arrived_at)` }).from(clicks).where(own)
-  if (since) {
-    await fetch(gt(clicks.arrived_at, new Date(since.getTime() - LATEST_COMMIT_MS)))
-  } else {
-    const days = await database.select({ day: clicks.day }).from(clicks).where(own).groupBy(clicks.day)
-    for (const { day } of days) await fetch(eq(clicks.day, day))
-  }
-  return latest?.at ? new Date(latest.at) : since
+/** What of a workspace is no row: it is small, and read as a whole. */
+export async function loadRules(database: Executor, workspace: string) {
+  const { network, level, id, name } = schema.adEntities
+  const [rates, names, slots, definitions, decisions] = await Promise.all([
+    loadRates(database, workspace),
+    database
+      .select({ network, level, id, name })
+      .from(schema.adEntities)
+      .where(eq(schema.adEntities.workspace, workspace))
+      .orderBy(network, level, id),
+    listSlots(database, workspace),
+    listDefinitions(database, workspace),
+    listDecisions(database, workspace),
+  ])
+  return { rates, names, slots, definitions, decisions }
 }
 
-/** Every record of a workspace but its clicks, as the core takes them. */
-export async function loadRecords(
+export async function loadDelivery(database: Executor, workspace: string): Promise<DeliveryRow[]> {
+  const rows = await database.select().from(schema.delivery).where(eq(schema.delivery.workspace, workspace))
+  return rows.map(r => ({
+    ...r.attributes,
+    ...r,
+    date: toDay(r.day),
+    spend: minor(r.spend),
+    ad_set_id: r.ad_set_id || null,
+    ad_id: r.ad_id || null,
+    ...readSegment(r.segment),
+    status: r.attributes?.status ?? null,
+    daily_budget: r.attributes?.daily_budget ?? null,
+  }))
+}
+
+export async function loadClaims(database: Executor, workspace: string): Promise<ClaimSumRow[]> {
+  const rows = await database.select().from(schema.claimSums).where(eq(schema.claimSums.workspace, workspace))
+  return rows.map(r => ({ ...r, date: toDay(r.day) }))
+}
+
+const newer = (table: RevisedTable, workspace: string, revision: number) =>
+  and(eq(table.workspace, workspace), gt(table.revision, revision))
+type RevisedTable = typeof schema.orders | typeof schema.claimRows | typeof schema.clicks
+
+/** The orders that were written after a revision. */
+export async function loadOrdersAfter(database: Executor, workspace: string, revision: number) {
+  const rows = await database
+    .select()
+    .from(schema.orders)
+    .where(newer(schema.orders, workspace, revision))
+  return rows.map(r => ({
+    ...r,
+    ordered_at: r.ordered_at.getTime(),
+    total: minor(r.total),
+    tax: minor(r.tax),
+    shipping: minor(r.shipping),
+    refunded: minor(r.refunded),
+  }))
+}
+
+/** The claims told singly that were written after a revision. */
+export async function loadClaimRowsAfter(database: Executor, workspace: string, revision: number) {
+  const rows = await database
+    .select()
+    .from(schema.claimRows)
+    .where(newer(schema.claimRows, workspace, revision))
+  return rows.map(r => ({
+    ...r,
+    claimed_at: r.claimed_at.getTime(),
+    date: r.date === null ? null : toDay(r.date),
+  }))
+}
+
+/** The results told by rules that were written after a revision. */
+export const loadToldAfter = async (database: Executor, workspace: string, revision: number) =>
+  (await resultEventsAfter(database, workspace, revision)).map(event => ({
+    ...event,
+    at: event.at.getTime(),
+  }))
+
+/** What changed of a workspace since a version of it: parts that are read as a whole, and rows of later revisions. */
+export interface News {
+  version: number
+  parts: Part[]
+  orders: boolean
+  claimRows: boolean
+  told: boolean
+  clicks: boolean
+}
+
+/** Asks for what changed since a version; null where there is no such workspace. */
+export async function findNews(database: Executor, workspace: string, since: number): Promise<News | null> {
+  const later = (table: string, more = '') =>
+    sql.raw(
+      `exists (select 1 from ${table} where ${table}.workspace = w.id and revision > ${Number(since)}${more})`,
+    )
+  const { rows } = await database.execute<
+    Record<'orders' | 'claimRows' | 'told' | 'clicks', boolean> & {
+      version: string
+      changed: Partial<Record<Part, number>>
+    }
+  >(sql`select w.version, w.changed, ${later('orders')} as orders, ${later('claim_rows')} as "claimRows",
+    ${later('events', " and attributes ? 'rule'")} as told, ${later('clicks')} as clicks
+    from workspaces w where w.id = ${workspace}`)
+  const [row] = rows
+  if (!row) return null
+  const { version, changed, ...found } = row
+  const parts = (Object.keys(changed) as Part[]).filter(part => changed[part]! > since)
+  return { ...found, version: Number(version), parts }
+}
+
+/** Every record of a workspace but its clicks, in the order in which they are judged. */
+export async function loadRecords(database: Executor, workspace: string) {
+  const [rules, delivery, claims, orders, claimRows, told] = await Promise.all([
+    loadRules(database, workspace),
+    loadDelivery(database, workspace),
+    loadClaims(database, workspace),
+    loadOrdersAfter(database, workspace, BEFORE_ALL),
+    loadClaimRowsAfter(database, workspace, BEFORE_ALL),
+    loadToldAfter(database, workspace, BEFORE_ALL),
+  ])
+  return {
+    ...rules,
+    delivery: inOrder('delivery', delivery),
+    claims: inOrder('claims', claims),
+    orders: inOrder('orders', orders),
+    claimRows: inOrder('claimRows', claimRows),
+    told: inOrder('told', told),
+  }
+}
+
+const { clicks } = schema
+const clickFacts = {
+  click_id: clicks.click_id,
+  clicked_at: sql<number>`extract(epoch from ${clicks.clicked_at})::float8 * 1000`,
+  network: clicks.network,
+  campaign_id: clicks.campaign_id,
+  ad_set_id: clicks.ad_set_id,
+  ad_id: clicks.ad_id,
+  visitor_id: clicks.visitor_id,
+  network_click_id: clicks.network_click_id,
+  device: clicks.device,
+}
+const someClicks = (database: Executor, workspace: string, some: SQL): Promise<ClickFacts[]> =>
+  database
+    .select(clickFacts)
+    .from(clicks)
+    .where(and(eq(clicks.workspace, workspace), some))
+
+/** The clicks that were written after a revision. */
+export const loadClicksAfter = (database: Executor, workspace: string, revision: number) =>
+  someClicks(database, workspace, gt(clicks.revision, revision))
+
+/** The clicks that are named by an ID or by their visitor, and all others of the same visitors. */
+export async function loadNamedClicks(
   database: Executor,
   workspace: string,
-): Promise<Required<Omit<Records, 'clicks'>>> {
-  const own = <T extends PgTable>(table: T, column: Parameters<typeof eq>[0]) =>
-    database
-      .select()
-      .from(table as PgTable)
-      .where(eq(column, workspace)) as Promise<T['$inferSelect'][]>
-  const { network, level, id, name } = schema.adEntities
-  const [delivery, orders, claims, claimRows, rates, names, told, slots, definitions, decisions] =
-    await Promise.all([
-      own(schema.delivery, schema.delivery.workspace),
-      own(schema.orders, schema.orders.workspace),
-      own(schema.claimSums, schema.claimSums.workspace),
-      own(schema.claimRows, schema.claimRows.workspace),
-      loadRates(database, workspace),
-      database
-        .select({ network, level, id, name })
-        .from(schema.adEntities)
-        .where(eq(schema.adEntities.workspace, workspace)),
-      resultEvents(database, workspace),
-      listSlots(database, workspace),
-      listDefinitions(database, workspace),
-      listDecisions(database, workspace),
-    ])
-  return {
-    delivery: delivery.map(r => ({
-      ...r.attributes,
-      ...r,
-      date: toDay(r.day),
-      spend: minor(r.spend),
-      ad_set_id: r.ad_set_id || null,
-      ad_id: r.ad_id || null,
-      ...readSegment(r.segment),
-      status: r.attributes?.status ?? null,
-      daily_budget: r.attributes?.daily_budget ?? null,
-    })),
-    orders: orders.map(r => ({
-      ...r,
-      ordered_at: r.ordered_at.getTime(),
-      total: minor(r.total),
-      tax: minor(r.tax),
-      shipping: minor(r.shipping),
-      refunded: minor(r.refunded),
-    })),
-    claims: claims.map(r => ({ ...r, date: toDay(r.day) })),
-    claimRows: claimRows
-      .map(r => ({
-        ...r,
-        claimed_at: r.claimed_at.getTime(),
-        date: r.date === null ? null : toDay(r.date),
-      }))
-      .sort((a, b) => a.claimed_at - b.claimed_at),
-    rates,
-    names,
-    told: told.map(event => ({ ...event, at: event.at.getTime() })),
-    slots,
-    definitions,
-    decisions,
-  }
+  named: NamedClicks,
+): Promise<ClickFacts[]> {
+  const by = (column: AnyPgColumn, values: ReadonlySet<string>) =>
+    values.size === 0 ? [] : someClicks(database, workspace, oneOf(column, [...values]))
+  const own = [
+    ...(await by(clicks.click_id, named.clickIds)),
+    ...(await by(clicks.network_click_id, named.networkClickIds)),
+  ]
+  const visitors = new Set([...named.visitors, ...own.flatMap(click => click.visitor_id ?? [])])
+  return [...own, ...(await by(clicks.visitor_id, visitors))]
+}
+
+/** Each ad that clicks name, once. */
+export async function loadClickAds(database: Executor, workspace: string): Promise<ClickColumns['ads']> {
+  return database
+    .selectDistinct({
+      network: clicks.network,
+      campaign: sql<string>`coalesce(${clicks.campaign_id}, '')`,
+      adSet: sql<string>`coalesce(${clicks.ad_set_id}, '')`,
+      ad: sql<string>`coalesce(${clicks.ad_id}, '')`,
+    })
+    .from(clicks)
+    .where(eq(clicks.workspace, workspace))
 }
 
 /** First and last day, in a zone, on which the workspace holds anything; null when it holds nothing. */

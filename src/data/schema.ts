@@ -26,12 +26,17 @@ const at = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' 
 const units = (name: string) => bigint(name, { mode: 'number' })
 const attributes = () => jsonb('attributes').$type<Record<string, string>>()
 
+/** The version of its workspace at which a row was written last: what is newer than a version is read by it. */
+const revision = () => bigint('revision', { mode: 'number' }).notNull().default(0)
+
 export const workspaces = pgTable('workspaces', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
   settings: jsonb('settings').notNull(),
   /** rises with every change of what is judged; what was worked out for another version is stale */
   version: bigint('version', { mode: 'number' }).notNull().default(0),
+  /** the version at which each part that is read as a whole last changed (`Part` in workspace.ts) */
+  changed: jsonb('changed').$type<Partial<Record<string, number>>>().notNull().default({}),
   /** rises with every arrival that is only shown, and that no figure stands on */
   shown: bigint('shown', { mode: 'number' }).notNull().default(0),
   /** rises with every change of what collectors answer by */
@@ -183,10 +188,15 @@ export const clicks = pgTable(
     repeated: boolean('repeated').notNull().default(false),
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
+    revision: revision(),
   },
   t => [
     primaryKey({ columns: [t.workspace, t.day, t.click_id] }),
     index('clicks_by_arrival').on(t.workspace, t.arrived_at),
+    index('clicks_by_revision').on(t.workspace, t.revision),
+    index('clicks_by_id').on(t.workspace, t.click_id),
+    index('clicks_by_visitor').on(t.workspace, t.visitor_id).where(isNotNull(t.visitor_id)),
+    index('clicks_by_network_id').on(t.workspace, t.network_click_id).where(isNotNull(t.network_click_id)),
   ],
 )
 
@@ -232,9 +242,11 @@ export const orders = pgTable(
     changed_at: at('changed_at'),
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
+    revision: revision(),
   },
   t => [
     primaryKey({ columns: [t.workspace, t.order_id] }),
+    index('orders_by_revision').on(t.workspace, t.revision),
     index('orders_by_time').on(t.workspace, t.ordered_at),
     index('orders_by_arrival').on(t.workspace, t.arrived_at),
   ],
@@ -260,9 +272,11 @@ export const events = pgTable(
     bot: boolean('bot').notNull().default(false),
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
+    revision: revision(),
   },
   t => [
     primaryKey({ columns: [t.workspace, t.day, t.event_id] }),
+    index('told_results').on(t.workspace, t.revision).where(sql`${t.attributes} ? 'rule'`),
     index('events_by_arrival').on(t.workspace, t.arrived_at),
   ],
 )
@@ -510,8 +524,12 @@ export const claimRows = pgTable(
     currency: text('currency'),
     attributes: attributes(),
     arrived_at: at('arrived_at').notNull().defaultNow(),
+    revision: revision(),
   },
-  t => [primaryKey({ columns: [t.workspace, t.day, t.claim_key] })],
+  t => [
+    primaryKey({ columns: [t.workspace, t.day, t.claim_key] }),
+    index('claim_rows_by_revision').on(t.workspace, t.revision),
+  ],
 )
 
 /** Claims as a network sums them. */

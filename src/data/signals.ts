@@ -1,4 +1,4 @@
-import { and, eq, gte, sql } from 'drizzle-orm'
+import { and, eq, gt, gte, type SQL, sql } from 'drizzle-orm'
 import type { OrderStatus } from '@/core/intake/records'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
@@ -75,20 +75,24 @@ export async function saveSlot(
       .onConflictDoUpdate({ target: [signals.workspace, signals.network, signals.result], set: { slot } })
 }
 
-/** What rules told, since an instant or ever; programs left out. */
-export const resultEvents = (database: Executor, workspace: string, since?: Date) =>
+const toldByRules = (workspace: string, some: SQL | undefined) =>
+  and(eq(events.workspace, workspace), sql`${events.attributes} ? 'rule'`, eq(events.bot, false), some)
+
+/** What rules told since an instant; programs left out. */
+export const resultEvents = (database: Executor, workspace: string, since: Date) =>
   database
     .select()
     .from(events)
     .where(
-      and(
-        eq(events.workspace, workspace),
-        since && gte(events.day, since.toISOString().slice(0, 10)),
-        since && gte(events.at, since),
-        eq(events.bot, false),
-        sql`${events.attributes} ? 'rule'`,
-      ),
+      toldByRules(workspace, and(gte(events.day, since.toISOString().slice(0, 10)), gte(events.at, since))),
     )
+
+/** What rules told that was stored after a revision; programs left out. */
+export const resultEventsAfter = (database: Executor, workspace: string, revision: number) =>
+  database
+    .select()
+    .from(events)
+    .where(toldByRules(workspace, gt(events.revision, revision)))
 
 export const ordersSince = (database: Executor, workspace: string, since: Date) =>
   database

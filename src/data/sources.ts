@@ -1,8 +1,9 @@
 import { and, desc, eq, gte, lt, lte, ne, notInArray, sql } from 'drizzle-orm'
 import type { CountedSource, SourceKind } from '@/core/links/sources'
-import type { Span } from '@/core/shared/days'
+import { parseDay, type Span } from '@/core/shared/days'
 import type { Executor } from './connect'
 import { adEntities, clicks } from './schema'
+import { oneOf } from './store'
 
 const columns = {
   source: [clicks.source],
@@ -27,6 +28,33 @@ const countedClicks = (workspace: string, { from, until }: Span) =>
     eq(clicks.bot, false),
     eq(clicks.repeated, false),
   )
+
+/**
+ * Ad clicks that count, by ad and day of a zone.
+ *
+ * @param networks those of these networks alone; of all where none is given
+ */
+export async function countClicksByDay(
+  database: Executor,
+  workspace: string,
+  span: Span,
+  zone: string,
+  networks?: readonly string[],
+) {
+  const day = sql<string>`(${clicks.clicked_at} at time zone ${zone})::date::text`
+  const path = {
+    network: clicks.network,
+    campaign: sql<string>`coalesce(${clicks.campaign_id}, '')`,
+    adSet: sql<string>`coalesce(${clicks.ad_set_id}, '')`,
+    ad: sql<string>`coalesce(${clicks.ad_id}, '')`,
+  }
+  const rows = await database
+    .select({ ...path, day, count: sql<number>`count(*)::int` })
+    .from(clicks)
+    .where(and(countedClicks(workspace, span), networks && oneOf(clicks.network, networks)))
+    .groupBy(clicks.network, clicks.campaign_id, clicks.ad_set_id, clicks.ad_id, sql`5`)
+  return rows.map(row => ({ ...row, day: parseDay(row.day)! }))
+}
 
 /** Ad clicks that count, by `network/ad`. */
 export async function countAdClicks(

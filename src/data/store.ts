@@ -20,9 +20,33 @@ function describe(table: PgTable, row: Record<string, unknown>) {
     name: sql.raw(`"${name}"`),
     prefix: `"${name}".`,
     key: primaryKeys[0]?.columns.map(c => c.name) ?? [],
+    revised: 'revision' in getTableColumns(table),
     names,
     types: sql.raw(columns.map(c => `"${c.name}" ${c.getSQLType()}`).join(', ')),
   }
+}
+
+/**
+ * The revision that rows of a workspace are written under: one more than its version. Until the transaction ends
+ * nobody else writes under it, or raises the version.
+ */
+export async function nextRevision(database: Executor, workspace: string): Promise<number> {
+  const { rows } = await database.execute<{ version: string }>(
+    sql`select version from workspaces where id = ${workspace} for update`,
+  )
+  return Number(rows[0]?.version ?? 0) + 1
+}
+
+/** Columns to insert and what to select for them, with the revision where a table has one. */
+async function insertion(
+  database: Executor,
+  { names, revised }: Pick<ReturnType<typeof describe>, 'names' | 'revised'>,
+  workspace: unknown,
+) {
+  const own = identifiers(names)
+  if (!revised) return { into: own, select: own }
+  const revision = await nextRevision(database, String(workspace))
+  return { into: sql`${own}, revision`, select: sql`${own}, ${revision}::bigint` }
 }
 
 /**
@@ -48,10 +72,11 @@ export async function insertRows<T>(
     // Columns that are empty throughout are left to the database: what is not sent need not be read.
     const used: Record<string, unknown> = {}
     for (const row of rows) for (const key in row) if (row[key] !== null) used[key] = true
-    const { name, names, types } = describe(table, used)
+    const { name, names, types, revised } = describe(table, used)
     const batch = JSON.stringify(rows.map(row => Object.fromEntries(names.map(n => [n, row[n]]))))
     await stored
-    const insert = sql`insert into ${name} (${identifiers(names)}) select ${identifiers(names)} from json_to_recordset(${batch}::json) as r(${types})`
+    const { into, select } = await insertion(database, { names, revised }, rows[0]?.workspace)
+    const insert = sql`insert into ${name} (${into}) select ${select} from json_to_recordset(${batch}::json) as r(${types})`
     stored = insertNew(database, insert, sql`on conflict do nothing`)
   }
   await stored
@@ -86,17 +111,18 @@ export async function upsertRows(
   { unless }: { unless?: SQL } = {},
 ): Promise<number> {
   if (!rows[0]) return 0
-  const { name, prefix, key, names, types } = describe(table, rows[0])
+  const { name, prefix, key, names, types, revised } = describe(table, rows[0])
+  const { into, select } = await insertion(database, { names, revised }, rows[0].workspace)
   const rest = names.filter(n => !key.includes(n))
   const set = sql.raw(rest.map(n => `"${n}" = excluded."${n}"`).join(', '))
   const onConflict: SQL =
     rest.length > 0
-      ? sql`do update set ${set} where (${identifiers(rest, prefix)}) is distinct from (${identifiers(rest, 'excluded.')})${unless ? sql` and not coalesce(${unless}, false)` : sql``}`
+      ? sql`do update set ${set}${revised ? sql`, revision = excluded.revision` : sql``} where (${identifiers(rest, prefix)}) is distinct from (${identifiers(rest, 'excluded.')})${unless ? sql` and not coalesce(${unless}, false)` : sql``}`
       : sql`do nothing`
   let changed = 0
   for (let i = 0; i < rows.length; i += BATCH) {
     const batch = JSON.stringify(rows.slice(i, i + BATCH))
-    const insert = sql`insert into ${name} (${identifiers(names)}) select ${identifiers(names)} from json_to_recordset(${batch}::json) as r(${types})`
+    const insert = sql`insert into ${name} (${into}) select ${select} from json_to_recordset(${batch}::json) as r(${types})`
     changed += await insertNew(database, insert, sql`on conflict (${identifiers(key)}) ${onConflict}`)
   }
   return changed

@@ -14,6 +14,8 @@ export interface Workspace {
   settings: Settings
   /** rises with everything that figures stand on */
   version: number
+  /** the version at which each part last changed */
+  changed: Partial<Record<Part, number>>
   /** rises with everything that arrives */
   feed: number
 }
@@ -64,7 +66,7 @@ export async function saveSettings(database: Executor, id: string, given: Settin
   const settings = { ...given, networks }
   await database
     .update(workspaces)
-    .set({ settings, version: sql`${workspaces.version} + 1` })
+    .set({ settings, ...raised(['rules']) })
     .where(eq(workspaces.id, id))
 }
 
@@ -84,12 +86,24 @@ export async function routingMark(database: Executor): Promise<string> {
   return row?.mark ?? ''
 }
 
-/** Says that what figures stand on has changed; to be called in the transaction that changed it. */
-export async function raiseVersion(database: Executor, id: string): Promise<void> {
-  await database
-    .update(workspaces)
-    .set({ version: sql`${workspaces.version} + 1` })
-    .where(eq(workspaces.id, id))
+/**
+ * What of a workspace is read as a whole again when it changed. Of clicks, orders, claims told singly and
+ * results told by the tag only rows of later revisions are; they are never removed.
+ */
+export type Part = 'rules' | 'delivery' | 'claims'
+
+const raised = (parts: readonly Part[]) => ({
+  version: sql`${workspaces.version} + 1`,
+  changed: sql`${workspaces.changed} || (select coalesce(jsonb_object_agg(part, ${workspaces.version} + 1), '{}') from jsonb_array_elements_text(${JSON.stringify(parts)}::jsonb) as part)`,
+})
+
+/**
+ * Says that what figures stand on has changed; to be called in the transaction that changed it.
+ *
+ * @param parts those that changed, beside rows that bear a revision
+ */
+export async function raiseVersion(database: Executor, id: string, ...parts: Part[]): Promise<void> {
+  await database.update(workspaces).set(raised(parts)).where(eq(workspaces.id, id))
 }
 
 /** Says that something arrived that is only shown, and that no figure stands on. */

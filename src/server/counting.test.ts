@@ -1,15 +1,12 @@
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { reconcile } from '@/core/evidence/gap'
-import { gatherClicks } from '@/core/intake/clicks'
-import { buildDataset } from '@/core/intake/dataset'
 import { exchangeFiles } from '@/core/intake/records'
 import { settingsSchema } from '@/core/intake/settings'
 import { resultSchema } from '@/core/signals/result'
-import { gatherEvidence } from '@/core/weigh/evidence'
-import { eachClick, loadRecords } from '@/data/loadRecords'
 import { storeRecords } from '@/data/storeRecords'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, listProfiles } from '@/data/workspace'
+import { evidenceKeeper } from './compute/evidenceOf'
 import { adoptSettings } from './counting'
 import { keepProfile } from './links/profiles'
 import { keepDefinition } from './signals/definitions'
@@ -68,11 +65,7 @@ const keepNorrfeed = async (own: object) => {
 
 /** How the one order and the one claim stand, and which ad has the credit. */
 async function standing() {
-  const clicks = gatherClicks()
-  await eachClick(db.database, 'w', null, clicks.add)
-  const { settings } = await here()
-  const data = buildDataset({ ...(await loadRecords(db.database, 'w')), clicks: clicks.columns() }, settings)
-  const { placements, matches } = gatherEvidence(data)
+  const { data, placements, matches } = await evidenceKeeper(db.database)('w', 'order')
   const fates = reconcile(data, placements, matches, { from: -1e6, to: 1e6 })
   return {
     order: fates.orders[0],

@@ -36,7 +36,7 @@ export async function keepNetworkRules(
       dated_by,
       ...(time_zone && { time_zone }),
     })
-    await raiseVersion(database, id)
+    await raiseVersion(database, id, 'rules')
   } else {
     const others = settings.networks.filter(n => n.id !== rules.id)
     await saveSettings(database, id, { ...settings, networks: [...others, rules] })
@@ -57,6 +57,7 @@ export async function adoptSettings(
     for (const [network, slot] of Object.entries(slots))
       await saveSlot(database, workspace.id, network, definition.id, slot)
   }
+  await raiseVersion(database, workspace.id, 'rules')
 }
 
 /** The settings of a workspace as a folder has them, with its results and decisions beside. */

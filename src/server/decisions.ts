@@ -27,7 +27,7 @@ export async function decide(
   if (!read.success) return z.prettifyError(read.error)
   await database.transaction(async inner => {
     await saveDecision(inner, workspace, read.data)
-    await raiseVersion(inner, workspace)
+    await raiseVersion(inner, workspace, 'rules')
   })
   return read.data
 }
@@ -36,6 +36,6 @@ export async function decide(
 export const undo = (database: Database, workspace: string, id: string, now: number): Promise<boolean> =>
   database.transaction(async inner => {
     const undone = await undoDecision(inner, workspace, id, new Date(now))
-    if (undone) await raiseVersion(inner, workspace)
+    if (undone) await raiseVersion(inner, workspace, 'rules')
     return undone
   })

@@ -6,19 +6,17 @@ import { PGlite } from '@electric-sql/pglite'
 import Papa from 'papaparse'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { fillDemo } from '@/cli/fillDemo'
-import { gatherClicks } from '@/core/intake/clicks'
-import { buildDataset } from '@/core/intake/dataset'
 import { DAY_MS, formatDay, parseDay, spanOf, zoneClock } from '@/core/shared/days'
 import { provenCredits } from '@/core/weigh/credits'
-import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
+import type { Evidence } from '@/core/weigh/evidence'
 import type { JudgedRow } from '@/core/weigh/rows'
 import type { Database } from '@/data/connect'
 import { listJourneys } from '@/data/journeys'
-import { eachClick, loadRecords } from '@/data/loadRecords'
 import { countAdClicks } from '@/data/sources'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, type Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
+import { evidenceKeeper } from './compute/evidenceOf'
 import { reconcileView } from './compute/views/reconcile'
 import { adFiguresView, weighView } from './compute/views/weigh'
 import { exportFiles } from './exportFiles'
@@ -109,10 +107,7 @@ beforeAll(async () => {
   ;({ database, stop } = await openTestDatabase())
   await fillDemo(database, today)
   workspace = (await findWorkspace(database, 'main'))!
-  const clicks = gatherClicks()
-  await eachClick(database, 'main', null, clicks.add)
-  const records = { ...(await loadRecords(database, 'main')), clicks: clicks.columns() }
-  evidence = gatherEvidence(buildDataset(records, workspace.settings))
+  evidence = await evidenceKeeper(database)('main', 'order')
 
   sql = await PGlite.create()
   const files = await exportFiles(database, workspace)

@@ -78,7 +78,7 @@ export async function mendGroup(
             : item.kind === 'order' && (await storeOrderMessage(transaction, workspace, item.raw)) !== null
       if (!taken) return
       await settle(transaction, id, [item.id], 'taken')
-      await raiseVersion(transaction, id)
+      await raiseVersion(transaction, id, 'rules', 'delivery', 'claims')
       settled += 1
     })
   return settled

@@ -5,8 +5,7 @@ import { type Journey, journeySchema } from '@/core/signals/journey'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { sharedDatabase } from '@/data/connect'
 import { removeJourney, saveJourney } from '@/data/journeys'
-import { saveSlot } from '@/data/signals'
-import { keepDefinition } from '@/server/signals/definitions'
+import { keepDefinition, keepSlot } from '@/server/signals/definitions'
 import { type Counted, previewResult } from '@/server/signals/results'
 import { workspaceHere } from '../frame'
 
@@ -33,7 +32,7 @@ export async function previewDefinition(definition: ResultDefinition): Promise<C
 /** Maps a result onto a network's slot; an empty one takes the mapping back. */
 export async function mapResult(network: string, result: string, slot: string): Promise<void> {
   const { id } = await workspaceHere()
-  await saveSlot(sharedDatabase(), id, network, result, slot.slice(0, 100))
+  await keepSlot(sharedDatabase(), id, network, result, slot.slice(0, 100))
   refresh()
 }
 

@@ -1,6 +1,7 @@
-import type { Claim, Dataset } from '../intake/dataset'
+import type { Claim, Dataset, Order } from '../intake/dataset'
 import { networkRules } from '../intake/settings'
 import { append } from '../shared/append'
+import { carriedOver } from '../shared/carriedOver'
 import { type Day, HOUR_MS, zoneClock } from '../shared/days'
 import type { Placement } from './place'
 
@@ -62,13 +63,133 @@ export function matchClaims(data: Dataset, placements: readonly Placement[]): Ma
     if (nearest !== undefined) settle(i, nearest, 'click_id')
   })
 
-  for (const pair of byValueAndTime(data, placements, matches, open))
-    if (open(pair.claim) && !taken[claims[pair.claim]!.network]!.has(pair.order))
-      settle(pair.claim, pair.order, 'value_and_time')
+  const byValue = claims.flatMap(({ at, valued }, c) => (open(c) && at !== null && valued ? [c] : []))
+  matchByValue(data, placements, matches, taken, byValue, usualLag(data, matches))
 
   const daily = claims.flatMap((claim, i) => (claim.at === null && open(i) ? [i] : []))
   if (daily.length > 0) matchByDay(data, placements, daily, taken, settle)
   return matches
+}
+
+/** Matches with the dataset and placements that they are of. */
+export interface Matched {
+  data: Dataset
+  placements: readonly Placement[]
+  matches: Match[]
+  /** `usualLag` of those that are certain */
+  lag: number
+}
+
+/**
+ * As `matchClaims`. Where other orders stand than before, and no claim names one of them, only claims of like
+ * values look for theirs again.
+ */
+export function matchUpon(before: Matched | null, data: Dataset, placements: readonly Placement[]): Matched {
+  const anew = () => {
+    const matches = matchClaims(data, placements)
+    return { data, placements, matches, lag: usualLag(data, matches) }
+  }
+  if (
+    !before ||
+    before.data.claims !== data.claims ||
+    before.data.tree !== data.tree ||
+    before.data.settings !== data.settings
+  )
+    return anew()
+  const sought = soughtBy(data.claims)
+  if (sought.daily) return anew()
+  const { from, gone } = carriedOver(before.data.orders, data.orders, order => order.ordered_at)
+  const numberOf = new Int32Array(before.data.orders.length).fill(-1)
+  const other: { of: Dataset; placement: Placement; order: number }[] = []
+  for (let o = 0; o < from.length; o++) {
+    const was = from[o]!
+    if (was >= 0) numberOf[was] = o
+    if (was >= 0 && before.placements[was] === placements[o]) continue
+    other.push({ of: data, placement: placements[o]!, order: o })
+    if (was >= 0) other.push({ of: before.data, placement: before.placements[was]!, order: was })
+  }
+  for (const o of gone) other.push({ of: before.data, placement: before.placements[o]!, order: o })
+  if (other.some(one => isNamed(sought, one.of, one.order, one.placement))) return anew()
+
+  const values = likeValues(
+    data.orders,
+    sought.ofValue,
+    other.flatMap(({ of, order }) => [of.orders[order]!.gross, of.orders[order]!.value]),
+  )
+  const matches = before.matches.map((match, c): Match => {
+    if (match.by === 'value_and_time' && values.has(data.claims[c]!.value)) return { order: -1, by: null }
+    const order = match.order < 0 ? -1 : numberOf[match.order]!
+    return order === match.order ? match : { ...match, order }
+  })
+  const { lag } = before
+  if (values.size > 0) {
+    const open = [...values].flatMap(value => sought.ofValue.get(value)!)
+    open.sort((a, b) => a - b)
+    matchByValue(data, placements, matches, takenBy(data, matches), open, lag)
+  }
+  return { data, placements, matches, lag }
+}
+
+/** Whether some claim names an order, or a click that may have brought it. */
+const isNamed = (sought: Sought, { orders, clicks }: Dataset, order: number, { touches }: Placement) =>
+  sought.orders.has(orders[order]!.order_id) ||
+  touches.some(
+    click =>
+      sought.clickIds.has(clicks.ids[click]!) || sought.clickIds.has(clicks.networkClickIds[click] ?? ''),
+  )
+
+/** Of sought values those that some orders have, with all that stand beside one on an order of two values. */
+function likeValues(
+  orders: readonly Order[],
+  sought: ReadonlyMap<number, unknown>,
+  some: readonly number[],
+): ReadonlySet<number> {
+  const values = new Set(some.filter(value => sought.has(value)))
+  if (values.size === 0) return values
+  const beside = new Map<number, number[]>()
+  for (const { gross, value } of orders)
+    if (gross !== value && sought.has(gross) && sought.has(value)) {
+      append(beside, gross, value)
+      append(beside, value, gross)
+    }
+  // A set hands on what is added while it is gone through.
+  for (const value of values) for (const other of beside.get(value) ?? []) values.add(other)
+  return values
+}
+
+/** Per network, the orders that its claims have. */
+function takenBy({ claims, tree }: Dataset, matches: readonly Match[]): Set<number>[] {
+  const taken = tree.networks.map(() => new Set<number>())
+  matches.forEach(({ order }, c) => {
+    if (order >= 0) taken[claims[c]!.network]!.add(order)
+  })
+  return taken
+}
+
+/** What claims look for an order by. */
+interface Sought {
+  orders: Set<string>
+  /** those that look by value, by it */
+  ofValue: Map<number, number[]>
+  clickIds: Set<string>
+  /** whether some are units of a day, which look at all orders of theirs */
+  daily: boolean
+}
+const soughtByClaims = new WeakMap<readonly Claim[], Sought>()
+function soughtBy(claims: readonly Claim[]): Sought {
+  const known = soughtByClaims.get(claims)
+  if (known) return known
+  const sought: Sought = { orders: new Set(), ofValue: new Map(), clickIds: new Set(), daily: false }
+  claims.forEach(({ decided, transaction, clickId, at, valued, value }, c) => {
+    if (decided?.order) sought.orders.add(decided.order)
+    else if (transaction !== null) sought.orders.add(transaction)
+    if (decided !== null || transaction !== null) return
+    if (clickId !== null) sought.clickIds.add(clickId)
+    if (at === null) sought.daily = true
+    else if (valued) append(sought.ofValue, value, c)
+  })
+  soughtByClaims.set(claims, sought)
+  return sought
 }
 
 /** Orders by those click IDs (ours and the network's) that some claim names, of clicks that may have brought them. */
@@ -87,39 +208,68 @@ function ordersByClick(
   return found
 }
 
-/** Pairs of claims and orders of the same value near in time, likeliest first. */
-function byValueAndTime(
+/**
+ * Matches claims that name nothing to orders of the same value near in time, the likeliest first.
+ *
+ * @param matches so far; those found are added
+ * @param taken per network, the orders that have a claim of it; those found are added
+ * @param some claims that look by value; those that are matched already stay so
+ * @param lag `usualLag`
+ */
+function matchByValue(
   data: Dataset,
   placements: readonly Placement[],
-  matches: readonly Match[],
-  open: (claim: number) => boolean,
-) {
+  matches: Match[],
+  taken: readonly Set<number>[],
+  some: readonly number[],
+  lag: number,
+): void {
   const { claims, orders } = data
-  const sought = (claim: Claim, c: number) => open(c) && claim.at !== null && claim.valued
-  const byValue = new Map<number, number[]>()
-  claims.forEach((claim, c) => void (sought(claim, c) && byValue.set(claim.value, [])))
+  const open = some.filter(c => matches[c]!.order < 0)
+  const byValue = new Map<number, number[]>(open.map(c => [claims[c]!.value, []]))
   orders.forEach((order, i) => {
     byValue.get(order.gross)?.push(i)
     if (order.value !== order.gross) byValue.get(order.value)?.push(i)
   })
-  const unit = Math.max(10 * MINUTE_MS, 3 * usualLag(data, matches))
+  const unit = Math.max(10 * MINUTE_MS, 3 * lag)
   const pairs: { claim: number; order: number; score: number }[] = []
-  claims.forEach((claim, c) => {
-    if (!sought(claim, c)) return
-    for (const o of byValue.get(claim.value)!) {
+  for (const c of open) {
+    const claim = claims[c]!
+    // Orders stand in order of time.
+    const alike = byValue.get(claim.value)!
+    for (let i = firstFrom(alike, o => orders[o]!.ordered_at, claim.at! - NEAR_MS); i < alike.length; i++) {
+      const o = alike[i]!
       const apart = Math.abs(orders[o]!.ordered_at - claim.at!)
-      if (apart > NEAR_MS) continue
+      if (apart > NEAR_MS) break
       pairs.push({ claim: c, order: o, score: apart + kinship(data, placements[o]!, claim) * unit })
     }
-  })
-  return pairs.sort((a, b) => a.score - b.score)
+  }
+  for (const { claim, order } of pairs.sort((a, b) => a.score - b.score)) {
+    const own = taken[claims[claim]!.network]!
+    if (matches[claim]!.order >= 0 || own.has(order)) continue
+    matches[claim] = { order, by: 'value_and_time' }
+    own.add(order)
+  }
+}
+
+/** The place of the first of some numbers, in order of what they stand for, that stands for no less than this. */
+function firstFrom(numbers: readonly number[], of: (number: number) => number, least: number): number {
+  let [low, high] = [0, numbers.length]
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (of(numbers[middle]!) < least) low = middle + 1
+    else high = middle
+  }
+  return low
 }
 
 /** How far apart claim and order usually are, in ms, by the claims whose order is certain. */
 function usualLag(data: Dataset, matches: readonly Match[]): number {
-  const lags = data.claims.flatMap((claim, c) => {
-    const order = data.orders[matches[c]!.order]
-    return order && claim.at !== null ? [Math.abs(claim.at - order.ordered_at)] : []
+  const lags: number[] = []
+  data.claims.forEach((claim, c) => {
+    const { order, by } = matches[c]!
+    if (order >= 0 && by !== 'value_and_time' && claim.at !== null)
+      lags.push(Math.abs(claim.at - data.orders[order]!.ordered_at))
   })
   return lags.sort((a, b) => a - b)[Math.floor(lags.length / 2)] ?? 0
 }

@@ -1,6 +1,7 @@
-import type { Clicks, Dataset } from '../intake/dataset'
+import type { Clicks, Dataset, Order } from '../intake/dataset'
 import { idsOnLanding, sourceOf } from '../intake/orderParameters'
 import type { CreditRule } from '../intake/settings'
+import { type CarriedOver, carriedOver } from '../shared/carriedOver'
 import { DAY_MS } from '../shared/days'
 import { split } from '../shared/money'
 import { inWindow } from './window'
@@ -57,6 +58,16 @@ export function unknownSources(
     .sort((a, b) => b.orders - a.orders || a.source.localeCompare(b.source))
 }
 
+/** Placements with the dataset that they are of. */
+export interface Placed {
+  data: Dataset
+  placements: Placement[]
+  /** a number for each customer; it grows, and none changes */
+  customers: Map<string, number>
+  /** per order, -1 where it names none */
+  customerOf: Int32Array
+}
+
 /**
  * Places every order: by its click ID, its visitor, the customer's earlier visitor,
  * then the parameters it carries. A click after the order never counts; the window is half-open:
@@ -64,13 +75,115 @@ export function unknownSources(
  *
  * @returns one placement per order of the dataset, in its order
  */
-export function placeOrders(data: Dataset): Placement[] {
-  const { clicks, settings, orders } = data
+export const placeOrders = (data: Dataset): Placement[] => placeUpon(null, data).placements
+
+/** As `placeOrders`; an order that stands as it stood before, with all that may have brought it, is not looked at again. */
+export function placeUpon(before: Placed | null, data: Dataset): Placed {
+  const { orders } = data
+  const same = before && before.data.tree === data.tree && before.data.settings === data.settings
+  const numbers = before?.customers ?? new Map<string, number>()
+  const over = same ? carriedOver(before.data.orders, orders, order => order.ordered_at) : null
+  const customerOf = Int32Array.from(orders, (order, o) => {
+    if (over && over.from[o]! >= 0) return before!.customerOf[over.from[o]!]!
+    return order.customer_id === null ? -1 : numberOf(numbers, order.customer_id)
+  })
+  const standing = over ? standingOrders(before!, data, over) : []
+  // What one order of a customer tells, its others rest on.
+  const touched = new Set(over?.gone.map(o => before!.customerOf[o]!))
+  orders.forEach((_, o) => {
+    if (!standing[o]) touched.add(customerOf[o]!)
+  })
+  touched.delete(-1)
+  const place = placer(data)
+  const placements = orders.map((order, o) => (!touched.has(customerOf[o]!) && standing[o]) || place(order))
+  return { data, placements, customers: numbers, customerOf }
+}
+
+const numberOf = (numbers: Map<string, number>, id: string): number => {
+  const known = numbers.get(id)
+  if (known === undefined) numbers.set(id, numbers.size)
+  return known ?? numbers.size - 1
+}
+
+/** Per order its placement as it was, as far as its clicks are what they were. */
+function standingOrders(
+  { data: was, placements }: Placed,
+  { clicks, orders }: Dataset,
+  { from }: CarriedOver,
+): (Placement | null)[] {
+  const before = (o: number) => (from[o]! < 0 ? null : placements[from[o]!]!)
+  if (clicks === was.clicks) return orders.map((_, o) => before(o))
+  const firstNew = firstDifference(was.clicks, clicks)
+  const touched = clicksTouched(clicks, firstNew)
+  const isTouched = (order: Order): boolean =>
+    (order.visitor_id !== null && touched.visitors.has(order.visitor_id)) ||
+    (order.click_id !== null && touched.ids.has(order.click_id)) ||
+    landingIds(order).some(id => touched.ids.has(id))
+  return orders.map((order, o) => {
+    const placement = before(o)
+    return placement && restsBelow(placement, firstNew) && !isTouched(order) ? placement : null
+  })
+}
+
+/** The IDs and visitors of clicks from a number on, and all IDs of those visitors' clicks. */
+function clicksTouched(clicks: Clicks, from: number) {
+  const numbers = new Set(clicks.visitor.subarray(from))
+  numbers.delete(-1)
+  const ids = new Set<string>()
+  for (let c = 0; c < clicks.count; c++) {
+    if (c < from && !numbers.has(clicks.visitor[c]!)) continue
+    ids.add(clicks.ids[c]!)
+    const theirs = clicks.networkClickIds[c]
+    if (theirs) ids.add(theirs)
+  }
+  const visitors = new Set<string>()
+  if (numbers.size > 0) for (const [id, number] of clicks.visitors) if (numbers.has(number)) visitors.add(id)
+  return { ids, visitors }
+}
+
+/** Whether all clicks that a placement names have lower numbers. */
+const restsBelow = ({ touches, older, credits }: Placement, click: number): boolean =>
+  older < click && touches.every(t => t < click) && credits.every(c => c.click < click)
+
+/** The number of the first click that is not what it was, or that there was not. */
+function firstDifference(before: Clicks, after: Clicks): number {
+  const most = Math.min(before.count, after.count)
+  for (let c = 0; c < most; c++)
+    if (
+      before.ids[c] !== after.ids[c] ||
+      before.at[c] !== after.at[c] ||
+      before.leaf[c] !== after.leaf[c] ||
+      before.visitor[c] !== after.visitor[c] ||
+      before.networkClickIds[c] !== after.networkClickIds[c]
+    )
+      return c
+  return most
+}
+
+/** What of an order's landing address may be a click ID; read once. */
+const landingIdsOf = new WeakMap<Order, string[]>()
+function landingIds(order: Order): string[] {
+  let ids = landingIdsOf.get(order)
+  if (!ids) landingIdsOf.set(order, (ids = idsOnLanding(order)))
+  return ids
+}
+
+/** Places single orders of a dataset, those of a customer all of them and in order of time. */
+function placer({ clicks, settings }: Dataset) {
   const windowMs = settings.click_window_days * DAY_MS
-  const byNetworkId = new Map<string, number>()
-  clicks.networkClickIds.forEach((id, i) => id && byNetworkId.set(id, i))
-  const clicksOf = byVisitor(clicks, clicks.visitors.size)
+  let byNetworkId: Map<string, number> | undefined
+  const clickOfNetwork = (id: string) => {
+    if (!byNetworkId) {
+      byNetworkId = new Map()
+      for (let c = 0; c < clicks.count; c++) {
+        const theirs = clicks.networkClickIds[c]
+        if (theirs) byNetworkId.set(theirs, c)
+      }
+    }
+    return byNetworkId.get(id)
+  }
   const visitorsOfCustomer = new Map<string, number[]>()
+  const clicksOf = byVisitor(clicks, clicks.visitors.size)
 
   const within = (click: number, at: number) => inWindow(clicks.at[click]!, at, windowMs)
   /** Touches of some visitors at an instant: those in the window, and the latest one before it. */
@@ -102,7 +215,7 @@ export function placeOrders(data: Dataset): Placement[] {
     credits: creditTouches(touches, last, at, clicks, settings.credit),
   })
 
-  return orders.map(order => {
+  return (order: Order): Placement => {
     const at = order.ordered_at
     const visitor = order.visitor_id === null ? -1 : (clicks.visitors.get(order.visitor_id) ?? -1)
     let older = -1
@@ -131,8 +244,8 @@ export function placeOrders(data: Dataset): Placement[] {
       const last = found.touches.at(-1)
       if (last !== undefined) return placed('proven', by, found.touches, found.older, last, at)
     }
-    for (const value of idsOnLanding(order)) {
-      const click = byNetworkId.get(value) ?? clicks.numberOf.get(value)
+    for (const value of landingIds(order)) {
+      const click = clickOfNetwork(value) ?? clicks.numberOf.get(value)
       if (click === undefined) continue
       if (within(click, at)) return placed('tagged', 'network_click_id', [click], older, click, at)
       if (clicks.at[click]! <= at) older = Math.max(older, click)
@@ -148,7 +261,7 @@ export function placeOrders(data: Dataset): Placement[] {
       }
     }
     return { grade: 'unplaced', by: null, touches: [], older, credits: [] }
-  })
+  }
 }
 
 /**

@@ -19,7 +19,6 @@ const click = fc.record<ClickFacts>({
   visitor_id: fc.constantFrom(null, 'v1', 'v2', 'v3'),
   network_click_id: fc.constantFrom(null, 'n1'),
   device: fc.constantFrom(null, 'phone', 'desktop'),
-  uncounted: fc.boolean(),
 })
 /** The columns as rows again. */
 const rowsOf = (c: ReturnType<typeof clickColumns>) => {
@@ -30,7 +29,6 @@ const rowsOf = (c: ReturnType<typeof clickColumns>) => {
     ad: c.ads[c.ad[i]!],
     visitor: visitors[c.visitor[i]!] ?? null,
     network: c.networkClickIds[i],
-    counts: !c.uncounted.has(i),
   }))
 }
 
@@ -51,7 +49,6 @@ it('keeps of each click ID the first, in order of time, with its ad and visitor'
           },
           visitor: r.visitor_id,
           network: r.network_click_id,
-          counts: !r.uncounted,
         }))
       const columns = clickColumns(rows as never)
       expect(rowsOf(columns)).toEqual(wanted)
@@ -63,7 +60,7 @@ it('keeps of each click ID the first, in order of time, with its ad and visitor'
 it('is the same when clicks come in parts, with the columns taken in between', () => {
   fc.assert(
     fc.property(fc.array(fc.array(click, { maxLength: 12 }), { maxLength: 4 }), parts => {
-      const { add, columns } = gatherClicks({ again: true })
+      const { add, columns } = gatherClicks()
       for (const part of parts) {
         part.forEach(add)
         columns()

@@ -18,8 +18,6 @@ export interface ClickColumns {
   networkClickIds: (string | null)[]
   /** 1 for clicks made at a desktop, 0 for all others */
   desktop: Uint8Array
-  /** numbers of clicks that count as none: made by programs, or again at once. They may still prove an order. */
-  uncounted: Set<number>
 }
 
 /** What of a click counts for a judgement. */
@@ -34,7 +32,7 @@ export type ClickFacts = Pick<
   | 'visitor_id'
   | 'network_click_id'
   | 'device'
-> & { uncounted?: boolean }
+>
 
 /** What of clicks an outcome, a claim or another click of the same visitor can name. */
 export interface NamedClicks {
@@ -47,26 +45,25 @@ export interface NamedClicks {
  * Gathers clicks in columns as they are read, so that a million of them need no object each.
  * A click ID seen again is the same click.
  *
- * @param again whether clicks are often added again: they are told at once then, and take no room
+ * @param known the ads that clicks are numbered by; those that it lacks come after
  */
-export function gatherClicks({ again = false } = {}) {
-  const known = again ? new Set<string>() : null
+export function gatherClicks(known: ClickColumns['ads'] = []) {
   const ids: string[] = []
   const at: number[] = []
   const ad: number[] = []
   const visitor: (string | null)[] = []
   const networkClickIds: (string | null)[] = []
   const desktop: number[] = []
-  const uncounted: boolean[] = []
-  const ads: ClickColumns['ads'] = []
+  let ads = known
 
-  const numberOfAd = perPath(
-    (network, campaign, adSet, ad) =>
-      ads.push({ network: network!, campaign: campaign!, adSet: adSet!, ad: ad! }) - 1,
-  )
+  let seeded = 0
+  const numberOfAd = perPath((network, campaign, adSet, ad) => {
+    if (seeded < known.length) return seeded++
+    if (ads === known) ads = [...known]
+    return ads.push({ network: network!, campaign: campaign!, adSet: adSet!, ad: ad! }) - 1
+  })
+  for (const { network, campaign, adSet, ad } of known) numberOfAd(network, campaign, adSet, ad)
   const add = (row: ClickFacts): void => {
-    if (known?.has(row.click_id)) return
-    known?.add(row.click_id)
     const { network, campaign_id: campaign, ad_set_id: adSet, ad_id } = row
     ids.push(row.click_id)
     at.push(row.clicked_at)
@@ -74,7 +71,6 @@ export function gatherClicks({ again = false } = {}) {
     visitor.push(row.visitor_id)
     networkClickIds.push(row.network_click_id)
     desktop.push(row.device?.toLowerCase() === 'desktop' ? 1 : 0)
-    uncounted.push(row.uncounted === true)
   }
 
   /** The clicks that something names: by themselves, or as another of the visitor of one that is named. */
@@ -127,14 +123,18 @@ export function gatherClicks({ again = false } = {}) {
       visitors,
       networkClickIds: chosen.map(i => networkClickIds[i]!),
       desktop: Uint8Array.from(chosen, i => desktop[i]!),
-      uncounted: new Set(chosen.flatMap((i, number) => (uncounted[i] ? [number] : []))),
     }
   }
   return { add, columns }
 }
 
-export function clickColumns(rows: Iterable<ClickRow>): ClickColumns {
-  const { add, columns } = gatherClicks()
+/**
+ * Clicks as columns.
+ *
+ * @param ads the ads that they are numbered by; those that it lacks come after
+ */
+export function clickColumns(rows: Iterable<ClickFacts>, ads: ClickColumns['ads'] = []): ClickColumns {
+  const { add, columns } = gatherClicks(ads)
   for (const row of rows) add(row)
   return columns()
 }

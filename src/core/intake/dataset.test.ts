@@ -31,8 +31,8 @@ describe('what records come to in one currency', () => {
     expect([data.orders.length, data.claims.length, data.delivery.length]).toEqual([1, 0, 0])
     expect(data.setAside).toEqual([
       { file: 'delivery', row: 0, reason: 'no_rate', currency: 'GBP' },
-      { file: 'orders', row: 1, reason: 'no_rate', currency: 'GBP' },
       { file: 'claim-rows', row: 0, reason: 'no_rate', currency: 'GBP' },
+      { file: 'orders', row: 1, reason: 'no_rate', currency: 'GBP' },
     ])
   })
   it.each([

@@ -1,15 +1,25 @@
 import { append } from '../shared/append'
+import { carriedOver } from '../shared/carriedOver'
 import { type Day, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
 import { pathKey } from '../shared/path'
 import { converter, type Rate } from '../shared/rates'
-import { type OutcomeFacts, outcomesOf, type ToldResult } from '../signals/outcomes'
+import {
+  byTransaction,
+  countsEach,
+  type Outcome,
+  type OutcomeFacts,
+  orderByItself,
+  outcomesOf,
+  type ToldResult,
+  toldAlone,
+} from '../signals/outcomes'
 import { type LeftOut, type ResultDefinition, worthOf } from '../signals/result'
 import type { ClickColumns } from './clicks'
 import { type DecidableClaim, type Decided, withDecisions } from './decisions'
 import { namedLeafFinder } from './orderParameters'
 import { orderWorth } from './orderWorth'
-import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow } from './records'
+import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow, OrderStatus } from './records'
 import { JUDGED_RESULT, networkRules, type Settings, settingsFor } from './settings'
 import { type AdTree, type Level, treeBuilder } from './tree'
 
@@ -114,21 +124,160 @@ const plainDefinition = (id: string, { currency }: Settings): CountedBy => ({
 })
 type CountedBy = Parameters<typeof outcomesOf>[0] & Parameters<typeof settingsFor>[1]
 
+/** A dataset with what the next one may take over from it. */
+export interface Built {
+  data: Dataset
+  frame: Frame
+  counted: Counted
+}
+
 /**
  * Brings records into one currency, one zone and columns.
  *
- * @param given the records with what was decided of them
+ * @param given the records with what was decided of them; of several rows of one order the last holds
  * @param general the settings of the workspace; a result's own rules hold over them
  * @param result the ID of the result that is judged; records of others are left out and counted
  */
 export function buildDataset(given: Records, general: Settings, result = JUDGED_RESULT): Dataset {
+  const last = new Map(given.orders.map((row, i) => [row.order_id, i]))
+  const orders =
+    last.size === given.orders.length
+      ? given.orders
+      : given.orders.filter((row, i) => last.get(row.order_id) === i)
+  const { data } = buildUpon(null, { ...given, orders }, general, result)
+  for (const row of data.setAside) if (row.file === 'orders') row.row = last.get(orders[row.row]!.order_id)!
+  return data
+}
+
+/**
+ * As `buildDataset`; what the same records (the very same) made before is taken over.
+ *
+ * @param given with each order once, in order of time where there is something before
+ */
+export function buildUpon(before: Built | null, given: Records, general: Settings, result: string): Built {
   const records = withDecisions(given, given.decisions ?? [])
+  const told = records.told ?? []
+  const otherResults = new Map<string, number>()
+  for (const { result: of } of records.orders)
+    if (of !== result) otherResults.set(of, (otherResults.get(of) ?? 0) + 1)
+  for (const { name } of told) if (name !== result) otherResults.set(name, (otherResults.get(name) ?? 0) + 1)
+
+  const inputs = frameInputs(records, general, result, otherResults)
+  const kept = before && sameInputs(before.frame.inputs, inputs) ? before : null
+  const frame = kept?.frame ?? buildFrame(records, general, result, inputs, [...otherResults.keys()])
+  const { settings, tree, convert, localTime } = frame
+
+  const sameClicks = kept && kept.data.clicks.ids === records.clicks.ids
+  const clicks = sameClicks
+    ? kept.data.clicks
+    : { ...records.clicks, leaf: records.clicks.ad.map(ad => frame.leafOfAd[ad]!) }
+  let statuses: Map<string, OrderStatus> | undefined
+  const counted = countUpon(kept?.counted ?? null, records.orders, told, frame, {
+    settings,
+    convert,
+    dayOf: at => localTime(at).day,
+    clickOf: id => {
+      const click = clicks.numberOf.get(id)
+      if (click === undefined) return null
+      const { network, campaign } = clicks.ads[clicks.ad[click]!]!
+      return { network, campaign, at: clicks.at[click]! }
+    },
+    statusOf: id => {
+      statuses ??= new Map(records.orders.map(row => [row.order_id, row.status]))
+      return statuses.get(id)
+    },
+  })
+  const found: Order[] = []
+  const setAside = [...frame.setAside]
+  counted.made.forEach((one, row) => {
+    if (one?.order) found.push(one.order)
+    else if (one)
+      setAside.push({ file: 'orders', row, reason: 'no_rate', currency: records.orders[row]!.currency })
+  })
+  for (const { order } of counted.alone) if (order) found.push(order)
+  if (kept && !growsAlike(frame, found)) return buildUpon(null, given, general, result)
+  frame.seal()
+  const orders = inTime(found)
+  const { claims, delivery } = frame
+  const data = { settings, result, tree, clicks, orders, claims, delivery, setAside, otherResults }
+  return { data, frame, counted }
+}
+
+/**
+ * Whether orders would give a tree the parts that they gave it before: the first order that names a part of a
+ * campaign gives it a place, behind those of the frame.
+ */
+function growsAlike({ tree, ownLeaves }: Frame, orders: readonly Order[]): boolean {
+  let next = ownLeaves
+  for (const { named } of orders) {
+    if (named === NO_PLACE_YET || named > next) return false
+    if (named === next) next += 1
+  }
+  return next === tree.leaves.length
+}
+
+/** By time, which they mostly are in already. */
+function inTime(orders: Order[]): Order[] {
+  const late = orders.some((order, i) => i > 0 && orders[i - 1]!.ordered_at > order.ordered_at)
+  return late ? orders.sort((a, b) => a.ordered_at - b.ordered_at) : orders
+}
+
+/** Everything of a dataset that stands whatever orders and clicks come: ads, spend, claims. */
+export interface Frame {
+  inputs: readonly unknown[]
+  settings: Settings
+  definition: CountedBy
+  tree: AdTree
+  /** how many leaves it has of its own, without the parts that orders name */
+  ownLeaves: number
+  /** the leaf of each ad that clicks name */
+  leafOfAd: readonly number[]
+  delivery: Delivery[]
+  claims: Claim[]
+  setAside: Dataset['setAside']
+  convert: ReturnType<typeof converter>
+  localTime: ReturnType<typeof zoneClock>
+  namedLeaf: ReturnType<typeof namedLeafFinder>
+  /** from here on the tree stays as it is */
+  seal: () => void
+}
+/** The number of a leaf that is not in a sealed tree. */
+const NO_PLACE_YET = -2
+
+/** What a frame is made of: with the very same, it is the same. */
+const frameInputs = (
+  records: Records,
+  settings: Settings,
+  result: string,
+  others: ReadonlyMap<string, number>,
+): readonly unknown[] => [
+  settings,
+  result,
+  records.delivery,
+  records.claims,
+  records.claimRows,
+  records.rates,
+  records.slots,
+  records.definitions,
+  records.names,
+  records.clicks.ads,
+  [...others.keys()].sort().join(),
+]
+const sameInputs = (a: readonly unknown[], b: readonly unknown[]) => a.every((input, i) => input === b[i])
+
+function buildFrame(
+  records: Records,
+  general: Settings,
+  result: string,
+  inputs: readonly unknown[],
+  others: readonly string[],
+): Frame {
   const definition: CountedBy =
     records.definitions?.find(d => d.id === result) ?? plainDefinition(result, general)
   const settings = settingsFor(general, definition)
   const builder = treeBuilder()
   const { tree, network, leaf, see } = builder
-  const toOwn = converter(records.rates)
+  const convert = converter(records.rates)
   const localTime = zoneClock(settings.time_zone)
   const setAside: Dataset['setAside'] = []
   const noRate = (file: PricedKind, row: number, currency: string) =>
@@ -144,39 +293,13 @@ export function buildDataset(given: Records, general: Settings, result = JUDGED_
     see(row.network, 'campaign', row.campaign_id, row.campaign_name)
     see(row.network, 'ad_set', row.ad_set_id ?? '', row.ad_set_name)
     see(row.network, 'ad', row.ad_id ?? '', row.ad_name)
-    const spend = toOwn(row.spend, row.currency, settings.currency, row.date)
+    const spend = convert(row.spend, row.currency, settings.currency, row.date)
     if (spend === null) noRate('delivery', i, row.currency)
     else delivery.push({ day: row.date, leaf: at, spend, impressions: row.impressions, clicks: row.clicks })
   }
 
   for (const { network: of, level, id, name } of records.names ?? []) see(of, level, id, name)
-
   const leafOfAd = records.clicks.ads.map(a => leaf(a.network, a.campaign, a.adSet, a.ad))
-  const clicks: Clicks = { ...records.clicks, leaf: records.clicks.ad.map(ad => leafOfAd[ad]!) }
-
-  const otherResults = new Map<string, number>()
-  const latest = new Map(records.orders.map((row, i) => [row.order_id, i]))
-  const current = records.orders.filter((row, i) => latest.get(row.order_id) === i)
-  for (const { result: of } of current)
-    if (of !== result) otherResults.set(of, (otherResults.get(of) ?? 0) + 1)
-  for (const { name } of records.told ?? [])
-    if (name !== result) otherResults.set(name, (otherResults.get(name) ?? 0) + 1)
-  const { orders, withoutRate } = countedOrders(current, records.told ?? [], definition, {
-    settings,
-    convert: toOwn,
-    dayOf: at => localTime(at).day,
-    clickOf: id => {
-      const click = clicks.numberOf.get(id)
-      if (click === undefined) return null
-      const { network, campaign } = clicks.ads[clicks.ad[click]!]!
-      return { network, campaign, at: clicks.at[click]! }
-    },
-    statusOf: id => {
-      const row = latest.get(id)
-      return row === undefined ? undefined : records.orders[row]!.status
-    },
-  })
-  for (const { order_id, currency } of withoutRate) noRate('orders', latest.get(order_id)!, currency)
 
   const claims: Claim[] = []
   const clockOf = new Map<string, ReturnType<typeof zoneClock>>()
@@ -185,7 +308,7 @@ export function buildDataset(given: Records, general: Settings, result = JUDGED_
     if (!clock) clockOf.set(id, (clock = zoneClock(networkRules(settings, id).time_zone)))
     return clock
   }
-  const judged = claimedAs(records, otherResults, result)
+  const judged = claimedAs(records, others, result)
   const claimValue = (
     file: PricedKind,
     index: number,
@@ -198,7 +321,7 @@ export function buildDataset(given: Records, general: Settings, result = JUDGED_
       text === null
         ? NOTHING
         : (parseAmount(text, from) ?? minor(Math.round(Number(text) * 10 ** (currencyExponent(from) ?? 2))))
-    const value = toOwn(amount, from, settings.currency, day)
+    const value = convert(amount, from, settings.currency, day)
     if (value === null) noRate(file, index, from)
     return value
   }
@@ -229,66 +352,144 @@ export function buildDataset(given: Records, general: Settings, result = JUDGED_
     if (value === null) return
     claims.push(...unitsOf(row, value, network(row.network), leaf(row.network, '', '', row.ad_id)))
   })
-  const namedLeaf = namedLeafFinder(builder, settings)
-  for (const order of orders) order.named = namedLeaf(order)
-  return { settings, result, tree, clicks, orders, claims, delivery, setAside, otherResults }
+  let sealed = false
+  const placeOf: typeof leaf = (...path) =>
+    sealed ? (builder.known(...path) ?? NO_PLACE_YET) : leaf(...path)
+  return {
+    inputs,
+    settings,
+    definition,
+    tree,
+    ownLeaves: tree.leaves.length,
+    leafOfAd,
+    delivery,
+    claims,
+    setAside,
+    convert,
+    localTime,
+    namedLeaf: namedLeafFinder({ tree, leaf: placeOf }, settings),
+    seal: () => {
+      sealed = true
+    },
+  }
 }
 
-/** The outcomes of a result as orders in order of time; what the same transaction told before is none of its own. */
-function countedOrders(
+/** An outcome with the order that it makes; null without a rate for its currency. */
+interface Made {
+  outcome: Outcome<OrderRow>
+  order: Order | null
+}
+
+/** The orders of a result, with what they were made from. */
+export interface Counted {
+  rows: readonly OrderRow[]
+  told: readonly ToldResult[]
+  toldOf: ReadonlyMap<string | null, ToldResult>
+  /** per row; null for those of other results */
+  made: (Made | null)[]
+  /** what rules alone told */
+  alone: Made[]
+}
+
+/** The outcomes of a result as orders; rows that stand as they stood, and by themselves, are not looked at again. */
+function countUpon(
+  before: Counted | null,
   rows: readonly OrderRow[],
   told: readonly ToldResult[],
-  definition: CountedBy,
+  { definition, namedLeaf }: Pick<Frame, 'definition' | 'namedLeaf'>,
   facts: OutcomeFacts & { settings: Settings },
-): { orders: Order[]; withoutRate: OrderRow[] } {
-  const { convert, dayOf, settings } = facts
-  const orders: Order[] = []
-  const withoutRate: OrderRow[] = []
-  for (const outcome of outcomesOf(definition, rows, told, facts)) {
-    if (outcome.order === null && (outcome.left === 'same_transaction' || outcome.left === 'does_not_count'))
-      continue
-    const row = outcome.order ?? toldOrder(outcome.told!, definition)
-    const day = dayOf(outcome.at)
-    const own = (amount: Minor, from: string) => convert(amount, from, settings.currency, day)
-    const gross = own(row.total, row.currency)
-    const value =
-      definition.value.by === 'event'
-        ? own(orderWorth(row, settings.order_value), row.currency)
-        : own(worthOf(definition.value, outcome.value) ?? NOTHING, definition.currency)
-    if (value === null || gross === null) withoutRate.push(row)
-    // Each is made alike, which a million of them feel.
-    else
-      orders.push({
-        order_id: row.order_id,
-        ordered_at: row.ordered_at,
-        status: row.status,
-        currency: row.currency,
-        total: row.total,
-        tax: row.tax,
-        shipping: row.shipping,
-        refunded: row.refunded,
-        customer_id: row.customer_id,
-        visitor_id: outcome.visitor,
-        click_id: outcome.click,
-        landing_url: row.landing_url,
-        utm_source: row.utm_source,
-        utm_medium: row.utm_medium,
-        utm_campaign: row.utm_campaign,
-        utm_term: row.utm_term,
-        utm_content: row.utm_content,
-        channel: row.channel,
-        result: row.result,
-        day,
-        counts: outcome.left === null,
-        left: outcome.left,
-        told: outcome.order === null,
-        gross,
-        value,
-        named: -1,
-      })
+): Counted {
+  const sameTold = before?.told === told
+  const toldOf = sameTold ? before.toldOf : byTransaction(told, definition.id)
+  const over = before && carriedOver(before.rows, rows, row => row.ordered_at)
+  const wasMade = (row: number) => (over && over.from[row]! >= 0 ? before!.made[over.from[row]!] : undefined)
+  const makeOf = (outcome: Outcome<OrderRow>, was?: Made | null): Made =>
+    was && sameOutcome(was.outcome, outcome)
+      ? was
+      : { outcome, order: orderOf(outcome, definition, facts, namedLeaf) }
+
+  if (!countsEach(definition)) {
+    const outcomes = outcomesOf(definition, rows, told, facts)
+    let next = 0
+    const made = rows.map((row, i) =>
+      row.result === definition.id ? makeOf(outcomes[next++]!, wasMade(i)) : null,
+    )
+    return { rows, told, toldOf, made, alone: standingAlone(outcomes.slice(next)).map(one => makeOf(one)) }
   }
-  return { orders: orders.sort((a, b) => a.ordered_at - b.ordered_at), withoutRate }
+  const made = rows.map((row, i) => {
+    const was = wasMade(i)
+    if (was !== undefined && sameTold) return was
+    if (row.result !== definition.id) return null
+    const beside = toldOf.get(row.order_id) ?? null
+    if (was?.outcome.told === beside) return was
+    return makeOf(orderByItself(row, beside, definition.currency, facts), was)
+  })
+  const touched =
+    !over ||
+    !sameTold ||
+    [...over.came.map(i => rows[i]!), ...over.gone.map(j => before.rows[j]!)].some(row =>
+      toldOf.has(row.order_id),
+    )
+  const alone = touched
+    ? standingAlone(toldAlone(definition, told, facts)).map(one => makeOf(one))
+    : before!.alone
+  return { rows, told, toldOf, made, alone }
 }
+
+/** Of what rules told that which is an outcome of its own, and not an order that the shop tells of. */
+const standingAlone = (outcomes: readonly Outcome<OrderRow>[]) =>
+  outcomes.filter(({ left }) => left !== 'same_transaction' && left !== 'does_not_count')
+
+/** The order that an outcome is; null without a rate for its currency. */
+function orderOf(
+  outcome: Outcome<OrderRow>,
+  definition: CountedBy,
+  { convert, dayOf, settings }: OutcomeFacts & { settings: Settings },
+  namedLeaf: (order: OrderRow) => number,
+): Order | null {
+  const row = outcome.order ?? toldOrder(outcome.told!, definition)
+  const day = dayOf(outcome.at)
+  const own = (amount: Minor, from: string) => convert(amount, from, settings.currency, day)
+  const gross = own(row.total, row.currency)
+  const value =
+    definition.value.by === 'event'
+      ? own(orderWorth(row, settings.order_value), row.currency)
+      : own(worthOf(definition.value, outcome.value) ?? NOTHING, definition.currency)
+  if (value === null || gross === null) return null
+  // Each is made alike, which a million of them feel.
+  return {
+    order_id: row.order_id,
+    ordered_at: row.ordered_at,
+    status: row.status,
+    currency: row.currency,
+    total: row.total,
+    tax: row.tax,
+    shipping: row.shipping,
+    refunded: row.refunded,
+    customer_id: row.customer_id,
+    visitor_id: outcome.visitor,
+    click_id: outcome.click,
+    landing_url: row.landing_url,
+    utm_source: row.utm_source,
+    utm_medium: row.utm_medium,
+    utm_campaign: row.utm_campaign,
+    utm_term: row.utm_term,
+    utm_content: row.utm_content,
+    channel: row.channel,
+    result: row.result,
+    day,
+    counts: outcome.left === null,
+    left: outcome.left,
+    told: outcome.order === null,
+    gross,
+    value,
+    named: namedLeaf(row),
+  }
+}
+
+/** Whether two outcomes of the same row make the same order. */
+const sameOutcome = (a: Outcome<OrderRow>, b: Outcome<OrderRow>): boolean =>
+  a.at === b.at && a.value === b.value && a.left === b.left && a.visitor === b.visitor && a.click === b.click
 
 /** What a rule told, in the form of an order; its transaction is its ID, as networks are told it. */
 function toldOrder(event: ToldResult, { id, currency }: CountedBy): OrderRow {
@@ -322,12 +523,12 @@ function toldOrder(event: ToldResult, { id, currency }: CountedBy): OrderRow {
  */
 function claimedAs(
   { slots = [], definitions = [] }: Records,
-  others: ReadonlyMap<string, number>,
+  others: readonly string[],
   result: string,
 ): (network: string, conversion: string) => boolean {
   const said = new Map<string, string[]>()
   for (const { network, slot, result: meant } of slots) append(said, pathKey(network, slot), meant)
-  const known = new Set([result, ...others.keys(), ...definitions.map(d => d.id)])
+  const known = new Set([result, ...others, ...definitions.map(d => d.id)])
   return (network, conversion) => {
     const meant = said.get(pathKey(network, conversion))
     return meant ? meant.includes(result) : (known.has(conversion) ? conversion : JUDGED_RESULT) === result

@@ -43,7 +43,10 @@ export const sourceOf = (order: Pick<OrderRow, 'utm_source' | 'landing_url'>): s
  * Finds the number of the leaf that an order's own parameters name, as deep as they are certain, among the
  * leaves that are there; -1 where they name none. A campaign or network alone is a leaf of its own.
  */
-export function namedLeafFinder({ tree, leaf }: ReturnType<typeof treeBuilder>, settings: Settings) {
+export function namedLeafFinder(
+  { tree, leaf }: Pick<ReturnType<typeof treeBuilder>, 'tree' | 'leaf'>,
+  settings: Settings,
+) {
   const find = leafFinder(tree)
   // Orders carry few different parameters.
   const leafNamed = perPath((source, campaign, ad_set, ad): number => {

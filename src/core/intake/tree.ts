@@ -39,6 +39,16 @@ export function pathAt(leaf: Leaf, level: Level): string[] {
   return [leaf.network, ...ids.slice(0, levels.indexOf(level) + 1)]
 }
 
+/** Finds the number of an ad's leaf, or of a part that is one; -1 where there is none. */
+export function leafNumbers({ leaves }: AdTree) {
+  const byPath = new Map(leaves.map((l, i) => [pathKey(l.network, l.campaign, l.adSet, l.ad), i]))
+  const byAd = new Map(leaves.flatMap((l, i) => (l.ad ? [[pathKey(l.network, l.ad), i] as const] : [])))
+  return ({ network, campaign, adSet, ad }: Omit<Leaf, 'parts'>): number =>
+    (ad ? byAd.get(pathKey(network, ad)) : undefined) ??
+    byPath.get(pathKey(network, campaign, adSet, ad)) ??
+    -1
+}
+
 /** Grows a tree from rows in any order; the first row that names an ad's campaign and ad set settles them. */
 export function treeBuilder() {
   const tree: AdTree = { leaves: [], networks: [], networkOf: [], names: new Map() }
@@ -54,25 +64,22 @@ export function treeBuilder() {
     }
     return index
   }
+  /** The leaf of an ad or part that has one. */
+  const known = (net: string, campaign: string, adSet: string, ad: string): number | undefined =>
+    (ad ? byAd.get(net)?.get(ad) : undefined) ?? byPath.get(pathKey(net, campaign, adSet, ad))
   const leaf = (net: string, campaign: string, adSet: string, ad: string): number => {
-    if (ad) {
-      const known = byAd.get(net)?.get(ad)
-      if (known !== undefined) {
-        const at = tree.leaves[known]!
-        if (!at.campaign && campaign) Object.assign(at, { campaign, adSet })
-        return known
-      }
-    }
-    const path = pathKey(net, campaign, adSet, ad)
-    let index = byPath.get(path)
+    let index = known(net, campaign, adSet, ad)
     if (index === undefined) {
       index = tree.leaves.push({ network: net, campaign, adSet, ad }) - 1
       tree.networkOf.push(network(net))
-      byPath.set(path, index)
+      byPath.set(pathKey(net, campaign, adSet, ad), index)
       if (ad) {
         const ads = byAd.get(net) ?? new Map<string, number>()
         byAd.set(net, ads.set(ad, index))
       }
+    } else {
+      const at = tree.leaves[index]!
+      if (!at.campaign && campaign) Object.assign(at, { campaign, adSet })
     }
     return index
   }
@@ -83,7 +90,7 @@ export function treeBuilder() {
     if (!names) tree.names.set(key, [name])
     else if (names.at(-1) !== name) tree.names.set(key, [...names.filter(n => n !== name), name])
   }
-  return { tree, network, leaf, see }
+  return { tree, network, leaf, known, see }
 }
 
 /** Finds the leaf that an order's parameters name, each by ID or by name, as deep as they are certain. */

@@ -64,17 +64,43 @@ export interface OutcomeFacts {
   statusOf: (transaction: string) => OrderStatus | undefined
 }
 
+type Counting = Pick<
+  ResultDefinition,
+  'id' | 'currency' | 'value' | 'minimum' | 'count' | 'networks' | 'campaigns'
+>
+
 /** Whether each order counts for what it is worth, whatever others there are: orders have IDs of their own. */
-const countsEach = ({
-  value,
-  minimum,
-  count,
-  networks,
-  campaigns,
-}: Pick<ResultDefinition, 'value' | 'minimum' | 'count' | 'networks' | 'campaigns'>): boolean =>
+export const countsEach = ({ value, minimum, count, networks, campaigns }: Counting): boolean =>
   value.by === 'event' && !minimum && count === 'every' && networks.length + campaigns.length === 0
 
-function valuedByItself<Order>(outcome: Outcome<Order>): Outcome<Order> {
+/** An order as an outcome, before it is held against others. */
+export function orderOutcome<Order extends ShopOrder>(
+  order: Order,
+  beside: ToldResult | null,
+  currency: string,
+  { settings, convert, dayOf }: OutcomeFacts,
+): Outcome<Order> {
+  const worth = orderWorth(order, settings.order_value)
+  const value = convert(worth, order.currency, currency, dayOf(order.ordered_at))
+  return {
+    id: order.order_id,
+    at: order.ordered_at,
+    click: order.click_id ?? beside?.click_id ?? null,
+    visitor: order.visitor_id ?? beside?.visitor_id ?? null,
+    transaction: order.order_id,
+    value,
+    order,
+    told: beside,
+    worth: null,
+    left: countsAsOrder(order.status) ? null : 'does_not_count',
+  }
+}
+
+/** The same where each counts by itself. */
+export function orderByItself<Order extends ShopOrder>(
+  ...[order, beside, currency, facts]: Parameters<typeof orderOutcome<Order>>
+): Outcome<Order> {
+  const outcome = orderOutcome(order, beside, currency, facts)
   if (outcome.left === null) {
     outcome.worth = outcome.value
     if (outcome.worth === null) outcome.left = 'no_value'
@@ -82,49 +108,48 @@ function valuedByItself<Order>(outcome: Outcome<Order>): Outcome<Order> {
   return outcome
 }
 
+/** What rules told, by the transaction that they told it of. */
+export const byTransaction = (told: readonly ToldResult[], result: string): Map<string | null, ToldResult> =>
+  new Map(told.filter(event => event.name === result).map(event => [event.transaction_id, event]))
+
 /**
  * Everything that may have been one result, whoever told it: the shop's orders, partners' sales (which are
  * orders by then) and what rules of the tag told; each with what it is worth, or why it does not count. Where
  * the shop and a rule tell of one transaction the shop's word holds, and the rule adds who it was.
  */
 export function outcomesOf<Order extends ShopOrder>(
-  definition: Pick<
-    ResultDefinition,
-    'id' | 'currency' | 'value' | 'minimum' | 'count' | 'networks' | 'campaigns'
-  >,
+  definition: Counting,
   orders: readonly Order[],
   events: readonly ToldResult[],
-  { settings, convert, dayOf, clickOf, statusOf }: OutcomeFacts,
+  facts: OutcomeFacts,
 ): Outcome<Order>[] {
   const { id: result, currency } = definition
-  const told = events.filter(event => event.name === result)
-  const plain = told.length === 0 && countsEach(definition)
-  const toldOf = new Map(told.map(event => [event.transaction_id, event]))
+  const toldOf = byTransaction(events, result)
+  const own = orders.filter(order => order.result === result)
+  const outcomeOf = countsEach(definition) ? orderByItself : orderOutcome
+  const outcomes = own.map(order => outcomeOf(order, toldOf.get(order.order_id) ?? null, currency, facts))
+  const told = toldOutcomes<Order>(definition, events, facts)
+  return countsEach(definition)
+    ? [...outcomes, ...settled(definition, told, facts)]
+    : settled(definition, [...outcomes, ...told], facts)
+}
+
+/** What rules alone told, held against each other, where each order counts by itself. */
+export const toldAlone = (
+  definition: Counting,
+  events: readonly ToldResult[],
+  facts: OutcomeFacts,
+): Outcome<never>[] => settled(definition, toldOutcomes<never>(definition, events, facts), facts)
+
+/** What rules told, before it is held against others. */
+function toldOutcomes<Order>(
+  { id: result, currency }: Counting,
+  events: readonly ToldResult[],
+  { convert, dayOf, statusOf }: OutcomeFacts,
+): Outcome<Order>[] {
   const outcomes: Outcome<Order>[] = []
-  for (const order of orders) {
-    if (order.result !== result) continue
-    const beside = toldOf.get(order.order_id) ?? null
-    const counts = countsAsOrder(order.status)
-    outcomes.push({
-      id: order.order_id,
-      at: order.ordered_at,
-      click: order.click_id ?? beside?.click_id ?? null,
-      visitor: order.visitor_id ?? beside?.visitor_id ?? null,
-      transaction: order.order_id,
-      value: convert(
-        orderWorth(order, settings.order_value),
-        order.currency,
-        currency,
-        dayOf(order.ordered_at),
-      ),
-      order,
-      told: beside,
-      worth: null,
-      left: counts ? null : 'does_not_count',
-    })
-  }
-  if (plain) return outcomes.map(valuedByItself)
-  for (const event of told) {
+  for (const event of events) {
+    if (event.name !== result) continue
     const from = event.currency ?? currency
     const amount = event.value === null ? null : parseAmount(event.value, from)
     const status = event.transaction_id === null ? undefined : statusOf(event.transaction_id)
@@ -141,6 +166,15 @@ export function outcomesOf<Order extends ShopOrder>(
       left: status === undefined ? null : countsAsOrder(status) ? 'same_transaction' : 'does_not_count',
     })
   }
+  return outcomes
+}
+
+/** The same, each with what it counts for beside the others. */
+function settled<Order>(
+  definition: Counting,
+  outcomes: Outcome<Order>[],
+  { clickOf }: OutcomeFacts,
+): Outcome<Order>[] {
   const meant = outcomes.filter(one => {
     if (one.left !== null) return false
     if (isFor(definition, one.click === null ? null : clickOf(one.click))) return true

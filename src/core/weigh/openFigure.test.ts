@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import { always, claim, click, dataset, delivery, order, type Rows } from '../evidence/sampleRecords'
+import { DAY_MS } from '../shared/days'
 import { claimedOrders, gatherEvidence, gradeOf } from './evidence'
 import { openFigure } from './openFigure'
 import { type Figure, figures, openingOf, openings } from './openings'
 import { inScope, type Scope } from './scope'
 
-const on = (day: string) => Date.parse(day) / 86_400_000
+const on = (day: string) => Date.parse(day) / DAY_MS
 const kelpie = { network: 'kelpie', campaign_id: 'k1', ad_id: 'ka' }
 const v = { visitor_id: 'v' }
 const records: Rows = {
@@ -37,8 +38,11 @@ const records: Rows = {
 }
 const evidence = () => gatherEvidence(dataset(records, { credit: 'even' }))
 const open = (figure: Figure, scope: Scope = {}, period = always) => {
-  const { data, ...rest } = evidence()
-  const opened = openFigure({ data, ...rest }, figure, scope, period)
+  const all = evidence()
+  const { data } = all
+  const { leaf, at } = data.clicks
+  const seen = [...leaf].map((of, c) => ({ leaf: of, day: Math.floor(at[c]! / DAY_MS), clicks: 1 }))
+  const opened = openFigure(all, figure, scope, period, seen)
   return {
     amount: opened.amount,
     worth: opened.worth,

@@ -2,7 +2,7 @@ import { claimingNetworks } from '../estimate/estimate'
 import { allCauses, causes, type GapCause } from '../evidence/causes'
 import { type Reconciliation, reconcile } from '../evidence/gap'
 import { leadingLeaf, type Placement, WHOLE } from '../evidence/place'
-import { inPeriod, type Period, spanOf, zoneClock } from '../shared/days'
+import { inPeriod, type Period } from '../shared/days'
 import { valueParts } from './credits'
 import type { Evidence } from './evidence'
 import { costOf, ratio } from './figures'
@@ -43,8 +43,16 @@ export interface OpenedFigure {
   days: OpenedDay[]
 }
 
+/** Ad clicks that arrived and count, of one ad and day. */
+export interface SeenClicks {
+  leaf: number
+  day: number
+  clicks: number
+}
+
 interface Asked {
   evidence: Evidence
+  seen: readonly SeenClicks[]
   fates: Reconciliation
   period: Period
   scope: Scope
@@ -53,11 +61,22 @@ interface Asked {
 
 const nothing: OpenedFigure = { amount: 0, worth: 0, orders: [], claims: [], days: [] }
 
-/** What stands behind one figure of a scope and period; captures are of all days. */
-export function openFigure(evidence: Evidence, figure: Figure, scope: Scope, period: Period): OpenedFigure {
+/**
+ * What stands behind one figure of a scope and period; captures are of all days.
+ *
+ * @param seen the clicks that arrived, for figures that open days
+ */
+export function openFigure(
+  evidence: Evidence,
+  figure: Figure,
+  scope: Scope,
+  period: Period,
+  seen: readonly SeenClicks[] = [],
+): OpenedFigure {
   const { data, placements, matches } = evidence
   const asked: Asked = {
     evidence,
+    seen,
     fates: reconcile(data, placements, matches, period),
     period,
     scope,
@@ -195,7 +214,7 @@ function estimated({ evidence: { data, estimate }, period, within }: Asked): Ope
 }
 
 function delivered(
-  { evidence: { data }, period, within }: Asked,
+  { evidence: { data }, seen, period, within }: Asked,
   pick: 'spend' | 'impressions' | 'clicks' | 'seen',
 ): OpenedFigure {
   const byDay = new Map<number, OpenedDay>()
@@ -211,15 +230,7 @@ function delivered(
     sum.impressions += row.impressions
     sum.clicks += row.clicks
   }
-  const { clicks, settings } = data
-  const span = spanOf(period, settings.time_zone)
-  const clock = zoneClock(settings.time_zone)
-  for (let c = 0; c < clicks.count; c++) {
-    const when = clicks.at[c]!
-    if (when < span.from || when >= span.until || clicks.uncounted.has(c) || !within(clicks.leaf[c]!))
-      continue
-    at(clock(when).day).seen += 1
-  }
+  for (const { leaf, day, clicks } of seen) if (inPeriod(day, period) && within(leaf)) at(day).seen += clicks
   const days = [...byDay.values()].sort((a, b) => a.day - b.day)
   return { ...nothing, days, amount: days.reduce((sum, day) => sum + day[pick], 0) }
 }

@@ -1,81 +1,172 @@
-import { gatherClicks } from '@/core/intake/clicks'
-import { buildDataset } from '@/core/intake/dataset'
+import { type Change, inOrder, type KeptRecords, withChange } from '@/core/intake/change'
+import type { ClickFacts, NamedClicks } from '@/core/intake/clicks'
+import { namedClicks } from '@/core/intake/orderParameters'
+import type { Settings } from '@/core/intake/settings'
 import { readNames } from '@/core/weigh/byPart'
-import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
+import { type Gathered, gather } from '@/core/weigh/engine'
+import { type Evidence, withTree } from '@/core/weigh/evidence'
 import type { Database } from '@/data/connect'
-import { eachClick, loadRecords } from '@/data/loadRecords'
+import {
+  findNews,
+  loadClaimRowsAfter,
+  loadClaims,
+  loadClickAds,
+  loadClicksAfter,
+  loadDelivery,
+  loadNamedClicks,
+  loadOrdersAfter,
+  loadRecords,
+  loadRules,
+  loadToldAfter,
+} from '@/data/loadRecords'
 import { listNamingRules } from '@/data/namingRules'
-import { findWorkspace, type Workspace } from '@/data/workspace'
+import { findWorkspace, type Part, type Workspace } from '@/data/workspace'
 
 /** How many results of a workspace are kept at once. */
 const MOST_RESULTS = 3
 
-/** What is held of a workspace: the clicks, to which later ones are added, and the evidence of each result. */
+/** The records of a workspace as of one version, and what of clicks they can name. */
+interface Loaded {
+  version: number
+  records: KeptRecords
+  settings: Settings
+  named: { clickIds: Set<string>; networkClickIds: Set<string>; visitors: Set<string> }
+}
+
+/** What is held of a workspace: its records, and the evidence of each result. */
 interface Held {
-  clicks: ReturnType<typeof gatherClicks>
-  until: Date | null
-  /** one after the other: two at once would add to the same clicks */
+  loaded: Loaded | null
+  /** one after the other: two at once would read the same */
   last: Promise<unknown>
   /** by result, the one asked for last at the end */
-  results: Map<string, { version: number; evidence: Promise<Evidence> }>
+  results: Map<string, Gathered>
   /** evidence with its names read by one set of naming rules */
   read: WeakMap<Evidence, { namingRules: string; evidence: Evidence }>
 }
 
-/** Keeps the evidence of workspaces and results, each as of one version of its records. */
+async function loadAll(database: Database, id: string): Promise<Loaded> {
+  const { version, settings } = await workspaceOf(database, id)
+  const records = await loadRecords(database, id)
+  const named = mutable(namedClicks(records.orders, records.told))
+  const clicks = await loadNamedClicks(database, id, named)
+  addVisitors(named, clicks)
+  const clickAds = inOrder('clickAds', await loadClickAds(database, id))
+  return {
+    version,
+    settings,
+    named,
+    records: { ...records, clicks: inOrder('clicks', clicks), clickAds },
+  }
+}
+
+async function workspaceOf(database: Database, id: string): Promise<Workspace> {
+  const workspace = await findWorkspace(database, id)
+  if (!workspace) throw new Error(`No workspace "${id}".`)
+  return workspace
+}
+
+const mutable = ({ clickIds, networkClickIds, visitors }: NamedClicks): Loaded['named'] => ({
+  clickIds: new Set(clickIds),
+  networkClickIds: new Set(networkClickIds),
+  visitors: new Set(visitors),
+})
+const addVisitors = (named: Loaded['named'], clicks: readonly ClickFacts[]) => {
+  for (const { visitor_id } of clicks) if (visitor_id !== null) named.visitors.add(visitor_id)
+}
+
+/** What is as it was at an earlier version, with what came since. */
+async function loadOn(database: Database, id: string, before: Loaded): Promise<Loaded> {
+  const news = await findNews(database, id, before.version)
+  if (!news) throw new Error(`No workspace "${id}".`)
+  if (news.version === before.version) return before
+  const { version, named } = before
+  const arrived = {
+    orders: news.orders ? await loadOrdersAfter(database, id, version) : [],
+    claimRows: news.claimRows ? await loadClaimRowsAfter(database, id, version) : [],
+    told: news.told ? await loadToldAfter(database, id, version) : [],
+  }
+  const more = namedAnew(named, namedClicks(arrived.orders, arrived.told))
+  const came = news.clicks ? await loadClicksAfter(database, id, version) : []
+  const own = came.filter(
+    click =>
+      named.clickIds.has(click.click_id) ||
+      (click.network_click_id !== null && named.networkClickIds.has(click.network_click_id)) ||
+      (click.visitor_id !== null && named.visitors.has(click.visitor_id)),
+  )
+  // Somebody who is known by a new click may have clicked before.
+  for (const { visitor_id } of own)
+    if (visitor_id !== null && !named.visitors.has(visitor_id)) more.visitors.add(visitor_id)
+  const clicks = [...own, ...(await loadNamedClicks(database, id, more))]
+  for (const part of ['clickIds', 'networkClickIds', 'visitors'] as const)
+    for (const value of more[part]) named[part].add(value)
+  addVisitors(named, clicks)
+  const ads = new Set(before.records.clickAds.map(keyOfAd))
+  const clickAds = came.map(adOf).filter(ad => !ads.has(keyOfAd(ad)))
+  const updated: Change['updated'] = { ...arrived, clicks, clickAds }
+  const records = withChange(before.records, { added: {}, updated, removed: {} })
+  const isNew = (part: Part) => news.parts.includes(part)
+  if (isNew('delivery')) records.delivery = inOrder('delivery', await loadDelivery(database, id))
+  if (isNew('claims')) records.claims = inOrder('claims', await loadClaims(database, id))
+  if (isNew('rules')) Object.assign(records, await loadRules(database, id))
+  const settings = isNew('rules') ? (await workspaceOf(database, id)).settings : before.settings
+  return { version: news.version, named, records, settings }
+}
+
+const adOf = ({ network, campaign_id, ad_set_id, ad_id }: ClickFacts) => ({
+  network,
+  campaign: campaign_id ?? '',
+  adSet: ad_set_id ?? '',
+  ad: ad_id ?? '',
+})
+const keyOfAd = ({ network, campaign, adSet, ad }: ReturnType<typeof adOf>) =>
+  JSON.stringify([network, campaign, adSet, ad])
+
+/** What is named for the first time. */
+function namedAnew(known: Loaded['named'], named: NamedClicks): Loaded['named'] {
+  const anew = (part: keyof NamedClicks) => new Set([...named[part]].filter(value => !known[part].has(value)))
+  return {
+    clickIds: anew('clickIds'),
+    networkClickIds: anew('networkClickIds'),
+    visitors: anew('visitors'),
+  }
+}
+
+/** Keeps the evidence of workspaces and results, brought up to each version of their records by what changed. */
 export function evidenceKeeper(database: Database) {
   const held = new Map<string, Held>()
 
   const heldOf = (id: string): Held => {
     let own = held.get(id)
     if (!own)
-      held.set(
-        id,
-        (own = {
-          // Each time some that arrived shortly before are read again.
-          clicks: gatherClicks({ again: true }),
-          until: null,
-          last: Promise.resolve(),
-          results: new Map(),
-          read: new WeakMap(),
-        }),
-      )
+      held.set(id, (own = { loaded: null, last: Promise.resolve(), results: new Map(), read: new WeakMap() }))
     return own
   }
 
-  async function gather({ id, settings }: Workspace, own: Held, result: string): Promise<Evidence> {
-    own.until = await eachClick(database, id, own.until, own.clicks.add)
-    const records = await loadRecords(database, id)
-    return gatherEvidence(buildDataset({ ...records, clicks: own.clicks.columns() }, settings, result))
-  }
-
-  function gathered(workspace: Workspace, own: Held, result: string): Promise<Evidence> {
-    const known = own.results.get(result)
+  async function gathered(id: string, own: Held, result: string): Promise<Evidence> {
+    own.loaded = await (own.loaded ? loadOn(database, id, own.loaded) : loadAll(database, id))
+    const { records, settings } = own.loaded
+    const before = own.results.get(result) ?? null
+    const now =
+      before?.records === records && before.settings === settings
+        ? before
+        : gather(records, settings, result, before)
     own.results.delete(result)
-    if (known?.version === workspace.version) {
-      own.results.set(result, known)
-      return known.evidence
-    }
-    const evidence = own.last.then(() => gather(workspace, own, result))
-    own.last = evidence.catch(() => {})
-    const kept = { version: workspace.version, evidence }
-    own.results.set(result, kept)
-    evidence.catch(() => own.results.get(result) === kept && own.results.delete(result))
+    own.results.set(result, now)
     for (const longest of [...own.results.keys()].slice(0, -MOST_RESULTS)) own.results.delete(longest)
-    return evidence
+    return now.evidence
   }
 
   /** The evidence of a result as things stand, with names read by the workspace's rules. */
   return async (id: string, result: string): Promise<Evidence> => {
-    const workspace = await findWorkspace(database, id)
-    if (!workspace) throw new Error(`No workspace "${id}".`)
     const own = heldOf(id)
-    const evidence = await gathered(workspace, own, result)
+    const asked = own.last.then(() => gathered(id, own, result))
+    own.last = asked.catch(() => {})
+    const evidence = await asked
     const rules = await listNamingRules(database, id)
     const namingRules = JSON.stringify(rules)
     const known = own.read.get(evidence)
     if (known?.namingRules === namingRules) return known.evidence
-    const read = { ...evidence, data: { ...evidence.data, tree: readNames(evidence.data.tree, rules) } }
+    const read = withTree(evidence, readNames(evidence.data.tree, rules))
     own.read.set(evidence, { namingRules, evidence: read })
     return read
   }

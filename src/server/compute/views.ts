@@ -1,8 +1,11 @@
 import { unknownSources } from '@/core/evidence/place'
+import { spanOf } from '@/core/shared/days'
 import type { Journey } from '@/core/signals/journey'
 import { provenCredits } from '@/core/weigh/credits'
 import type { Evidence } from '@/core/weigh/evidence'
+import { openingOf } from '@/core/weigh/openings'
 import type { Database } from '@/data/connect'
+import { clicksSeen } from '../clicksSeen'
 import { compareView } from '../comparison'
 import { gatherArrivals } from '../links/arrivals'
 import { gatherAlarms } from '../signals/alarms'
@@ -30,6 +33,22 @@ const journeyView = (
   from: WorkspaceRecords,
 ) => walkedJourney(from.database, from.workspace, e, journey, question)
 
+const figureWithClicks = async (
+  e: Evidence,
+  question: Parameters<typeof figureView>[1],
+  { database, workspace }: WorkspaceRecords,
+) => {
+  const { lists, over, under } = openingOf(question.figure)
+  const opensDays =
+    lists.includes('days') || [over, under].some(part => part && openingOf(part).lists.includes('days'))
+  const { tree, settings } = e.data
+  const zone = settings.time_zone
+  const seen = opensDays
+    ? await clicksSeen(database, workspace, tree, spanOf(question.period, zone), zone)
+    : []
+  return figureView(e, question, seen)
+}
+
 const alarmsView = (e: Evidence, now: number, { database, workspace }: WorkspaceRecords) =>
   gatherAlarms(database, workspace, e, now)
 
@@ -40,7 +59,7 @@ export const views = {
   weigh: weighView,
   weighBelow: weighBelowView,
   reconcile: reconcileView,
-  figure: figureView,
+  figure: figureWithClicks,
   orderEvidence: orderEvidenceView,
   order: orderView,
   unknownSources: unknownSourcesView,

@@ -230,7 +230,7 @@ describe('whatever arrives', () => {
       id: 'bad-1',
     })
     await database.execute(sql`alter table events drop constraint no_poison`)
-    const workspace = { id: 'main', name: '', settings: {} as never, version: 0, feed: 0 }
+    const workspace = { id: 'main', name: '', settings: {} as never, version: 0, changed: {}, feed: 0 }
     expect(await mendGroup(database, workspace, aside!, { do: 'again' })).toBe(1)
     expect(await count("events where event_id = 'bad-1'")).toBe(1)
   })

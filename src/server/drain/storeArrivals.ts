@@ -88,7 +88,8 @@ const stores: readonly Store[] = [
 export async function storeArrivals(database: Executor, arrivals: readonly Arrival[]): Promise<void> {
   const byWorkspace = new Map<string, Arrival[]>()
   for (const arrival of arrivals) append(byWorkspace, arrival.workspace, arrival)
-  for (const [workspace, own] of byWorkspace) {
+  // Each in the same order as everybody takes them: who writes holds a workspace's revision until the end.
+  for (const [workspace, own] of [...byWorkspace].sort(([a], [b]) => (a < b ? -1 : 1))) {
     const counted = own.filter(a => testOf(a) === null)
     for (const store of stores) await store(database, workspace, counted)
     const marked = await storeTests(database, workspace, own)

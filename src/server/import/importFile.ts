@@ -9,7 +9,7 @@ import { keepAside, type SetAside } from '@/data/intake'
 import { markTestOrders } from '@/data/liveTests'
 import { loadRates } from '@/data/loadRecords'
 import { rowsOf, storeRows } from '@/data/storeRecords'
-import { type ImportOutcome, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
+import { type ImportOutcome, type Part, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
 import { cellsOnLines, type ReadFile, readExchangeFile } from '@/formats/csv'
 import { publishRoutes } from '../routes'
 import { settleCorrected, type TakenRows } from './corrected'
@@ -21,6 +21,17 @@ export const isFileKind = (kind: string): kind is FileKind => fileKinds.some(k =
 export interface Watch {
   progress?: (rows: number, of: number) => void
   signal?: AbortSignal
+}
+
+/** What of a workspace is another after a file of a kind, beside rows that bear a revision; reports and ads bring names. */
+const partsOf: Record<FileKind, readonly Part[]> = {
+  delivery: ['delivery', 'rules'],
+  claims: ['claims'],
+  ads: ['rules'],
+  rates: ['rules'],
+  clicks: [],
+  orders: [],
+  'claim-rows': [],
 }
 
 /** Rows stored at a time: between two such parts others get at the database. */
@@ -58,7 +69,7 @@ export async function importFile(
     if (kind === 'ads' && accepted > 0) await publishRoutes(database, workspace.id)
     if (kind === 'orders' && accepted > 0) await markTestOrders(database, workspace.id)
   } finally {
-    if (accepted > 0) await raiseVersion(database, workspace.id)
+    if (accepted > 0) await raiseVersion(database, workspace.id, ...partsOf[kind])
   }
   const cancelled = done < rows.length
   const duplicates = (cancelled ? done : kept.length) - accepted

@@ -190,7 +190,7 @@ export async function takeReport(
       progress?.(accepted, all)
     }
   } finally {
-    await raiseVersion(database, workspace.id)
+    await raiseVersion(database, workspace.id, 'rules', 'delivery', 'claims')
   }
   const outcome = { accepted, duplicates: 0, rejected: read.rejected, cancelled: done < days.length }
   const aside = read.rejected.map(({ line, column, reason, value }) => ({

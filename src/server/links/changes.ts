@@ -81,7 +81,7 @@ export async function addAd(
       { ...above, level: 'ad_set', ...adSet, ad_set_id: adSet.id },
       { ...above, level: 'ad', ...ad, ad_set_id: adSet.id, landing_page: landing_page || null },
     ])
-    await raiseVersion(inner, workspace)
+    await raiseVersion(inner, workspace, 'rules')
   })
   await publishRoutes(database, workspace)
   return null

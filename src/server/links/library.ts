@@ -169,7 +169,7 @@ export async function keepLink(
       cost?.currency ?? workspace.settings.currency,
       cost ? spreadCost(cost) : [],
     )
-    await raiseVersion(inner, workspace.id)
+    await raiseVersion(inner, workspace.id, 'delivery')
   })
   await publishRoutes(database, workspace.id)
   return null

@@ -26,7 +26,7 @@ export async function keepProfile(
     return [{ path: 'id', message: `there is a network ${read.data.id} already: choose another ID` }]
   await database.transaction(async inner => {
     await saveProfile(inner, workspace.id, read.data)
-    await raiseVersion(inner, workspace.id)
+    await raiseVersion(inner, workspace.id, 'rules')
   })
   await publishRoutes(database, workspace.id)
   return []

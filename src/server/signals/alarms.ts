@@ -1,16 +1,20 @@
 import { networkRules } from '@/core/intake/settings'
 import { nameOf } from '@/core/intake/tree'
-import { DAY_MS, startOfDay, zoneClock } from '@/core/shared/days'
+import { append } from '@/core/shared/append'
+import { DAY_MS, startOfDay } from '@/core/shared/days'
 import { type AdDay, episodesOf, isKnown, lostClicks } from '@/core/signals/alarms'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Database } from '@/data/connect'
 import { listDefinitions } from '@/data/signals'
 import { findWorkspace } from '@/data/workspace'
+import { clicksSeen } from '../clicksSeen'
 import { gatherHeard, type HeardSignal, rowsSince } from './heard'
 import { reportedUntil } from './results'
 
 /** How far back alarms are looked for. */
 export const LOOK_BACK_DAYS = 90
+
+const EVER = { from: 0, until: Date.UTC(9999, 0, 1) }
 
 /** Something that was not as usual with a signal or a link: since when, and what the figures are. */
 export interface Alarm {
@@ -74,7 +78,7 @@ export async function gatherAlarms(
       }),
     ),
   )
-  const days = adDays(evidence)
+  const days = await adDays(database, workspaceId, evidence)
   const alarms = [...ofSignals, ...lostClicksIn(evidence, days)].sort(
     (a, b) =>
       (b.until ?? Number.POSITIVE_INFINITY) - (a.until ?? Number.POSITIVE_INFINITY) || b.since - a.since,
@@ -83,9 +87,10 @@ export async function gatherAlarms(
 }
 
 /** Clicks of each ad and day that its network reported: what it bills, and what arrived and counts. */
-function adDays({ data }: Evidence): AdDay[] {
+async function adDays(database: Database, workspace: string, { data }: Evidence): Promise<AdDay[]> {
   const { tree, settings } = data
-  const clockOf = tree.networks.map(network => zoneClock(networkRules(settings, network).time_zone))
+  const networksIn = new Map<string, string[]>()
+  for (const network of tree.networks) append(networksIn, networkRules(settings, network).time_zone, network)
   const networkOf = (leaf: number) => tree.networks.indexOf(tree.leaves[leaf]!.network)
   const days = new Map<string, AdDay>()
   const at = (leaf: number, day: number): AdDay => {
@@ -95,10 +100,9 @@ function adDays({ data }: Evidence): AdDay[] {
     return known
   }
   for (const row of data.delivery) at(row.leaf, row.day).billed += row.clicks
-  data.clicks.leaf.forEach((leaf, i) => {
-    const clock = leaf < 0 || data.clicks.uncounted.has(i) ? undefined : clockOf[networkOf(leaf)]
-    if (clock) at(leaf, clock(data.clicks.at[i]!).day).seen += 1
-  })
+  for (const [zone, networks] of networksIn)
+    for (const { leaf, day, clicks } of await clicksSeen(database, workspace, tree, EVER, zone, networks))
+      if (leaf >= 0) at(leaf, day).seen += clicks
   // Days of which the network has reported nothing say nothing.
   return [...days.values()].filter(d => d.billed > 0)
 }

@@ -1,6 +1,6 @@
 import type { ResultDefinition } from '@/core/signals/result'
 import type { Database } from '@/data/connect'
-import { listDefinitions, saveDefinition } from '@/data/signals'
+import { listDefinitions, saveDefinition, saveSlot } from '@/data/signals'
 import { raiseVersion } from '@/data/workspace'
 
 /**
@@ -20,8 +20,21 @@ export const keepDefinition = (
     const like = others.find(d => d.id === definition.id || plainName(d.name) === plainName(definition.name))
     if (like) return `There is a result ${like.name} already: choose another name.`
     await saveDefinition(inner, workspace, definition)
-    await raiseVersion(inner, workspace)
+    await raiseVersion(inner, workspace, 'rules')
     return null
+  })
+
+/** Maps a result onto what a network calls it; what the network claims is judged by it from then on. */
+export const keepSlot = (
+  database: Database,
+  workspace: string,
+  network: string,
+  result: string,
+  slot: string,
+): Promise<void> =>
+  database.transaction(async inner => {
+    await saveSlot(inner, workspace, network, result, slot)
+    await raiseVersion(inner, workspace, 'rules')
   })
 
 const plainName = (name: string) => name.normalize('NFKC').trim().toLowerCase()

@@ -1,5 +1,5 @@
 import { countsAsOrder } from '@/core/intake/records'
-import { nameOf } from '@/core/intake/tree'
+import { leafNumbers, nameOf } from '@/core/intake/tree'
 import { type Period, startOfDay } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
 import {
@@ -14,7 +14,7 @@ import { matchesAddress } from '@/core/signals/matchAddress'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Scope } from '@/core/weigh/scope'
 import type { Executor } from '@/data/connect'
-import { eventsBetween, ordersBetween, type ShopperEvent } from '@/data/journeys'
+import { clicksNamedBetween, eventsBetween, ordersBetween, type ShopperEvent } from '@/data/journeys'
 import { orderStatuses } from '@/data/signals'
 
 /** The steps of one campaign's shoppers, or of all. */
@@ -136,6 +136,8 @@ async function gatherShoppers(
     .filter(o => countsAsOrder(o.status))
     .map((o): ShopperEvent => ({ ...o, page: null }))
   const stepsOf = stepFinder(journey)
+  const clicks = await clicksNamedBetween(database, workspace, start!, end!)
+  const leafNumber = leafNumbers(data.tree)
 
   const visitorOfClick = new Map<string, string>()
   for (const { visitor, click } of told) if (visitor && click) visitorOfClick.set(click, visitor)
@@ -152,10 +154,10 @@ async function gatherShoppers(
       leafOf.push(-1)
       lastClick.push(Number.NEGATIVE_INFINITY)
     }
-    const click = event.click === null ? undefined : data.clicks.numberOf.get(event.click)
-    if (click !== undefined && data.clicks.at[click]! > lastClick[number]!) {
-      lastClick[number] = data.clicks.at[click]!
-      leafOf[number] = data.clicks.leaf[click]!
+    const click = event.click === null ? undefined : clicks.get(event.click)
+    if (click !== undefined && click.at > lastClick[number]!) {
+      lastClick[number] = click.at
+      leafOf[number] = leafNumber(click.ad)
     }
     const steps = stepsOf(event)
     if (steps.length > 0) happenings.push({ who: number, at: event.at, steps })

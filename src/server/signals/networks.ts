@@ -77,7 +77,7 @@ export async function keepNetwork(
   if (unsafe) return `${unsafe.path}: ${unsafe.message}.`
   await database.transaction(async inner => {
     await saveProfile(inner, workspace, read.data)
-    await raiseVersion(inner, workspace)
+    await raiseVersion(inner, workspace, 'rules')
     if (secret) await saveRelaySecret(inner, workspace, id, secret)
   })
   await publishRoutes(database, workspace)

@@ -2,7 +2,7 @@ import { nameOf } from '@/core/intake/tree'
 import { formatDay } from '@/core/shared/days'
 import { claimedOrders, type Evidence, gradeOf } from '@/core/weigh/evidence'
 import type { Judgement } from '@/core/weigh/judge'
-import { type OpenedFigure, openFigure } from '@/core/weigh/openFigure'
+import { type OpenedFigure, openFigure, type SeenClicks } from '@/core/weigh/openFigure'
 import { type Figure, openingOf } from '@/core/weigh/openings'
 import { judgeOnce, type Question } from './judged'
 import { orderLine } from './order'
@@ -13,13 +13,14 @@ const ROWS_AT_ONCE = 300
 export function figureView(
   e: Evidence,
   { period, scope, figure, skip = 0 }: Question & { figure: Figure; skip?: number },
+  seen: readonly SeenClicks[] = [],
 ) {
   const { data } = e
-  const opened = openFigure(e, figure, scope, period)
+  const opened = openFigure(e, figure, scope, period, seen)
   const claimed = claimedOrders(e)
   const { fates } = judgeOnce(e, period)
   const { lists, over, under } = openingOf(figure)
-  const amountOf = (part: Figure) => openFigure(e, part, scope, period)
+  const amountOf = (part: Figure) => openFigure(e, part, scope, period, seen)
   const page = <T>(rows: readonly T[]) => [...rows].reverse().slice(skip, skip + ROWS_AT_ONCE)
   return {
     currency: e.data.settings.currency,

@@ -1,0 +1,218 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { claim, claimSum, click, delivery, instantAt, order } from '../evidence/sampleRecords'
+import { type Change, inOrder, type KeptRecords, type RowKind, rowKinds, withChange } from '../intake/change'
+import { orderStatuses } from '../intake/records'
+import { creditRules, settingsSchema } from '../intake/settings'
+import { advance, type Gathered, gather } from './engine'
+
+const hour = fc.integer({ min: 0, max: 24 * 20 })
+const some = (...values: string[]) => fc.constantFrom(...values)
+const maybe = (...values: string[]) => fc.option(some(...values))
+const day = some('2026-10-02', '2026-10-05', '2026-10-09')
+const network = some('norrfeed', 'kelpie')
+
+const rowOf: { [Kind in RowKind]: fc.Arbitrary<KeptRecords[Kind][number]> } = {
+  clicks: fc
+    .record({
+      id: some('k1', 'k2', 'k3', 'k4', 'k5', 'k6'),
+      at: hour,
+      network,
+      ad_id: some('a1', 'a2'),
+      visitor_id: maybe('v1', 'v2', 'v3'),
+      network_click_id: maybe('network-id-1', 'network-id-2'),
+    })
+    .map(({ id, at, ...rest }) => click(id, at, rest)),
+  orders: fc
+    .record({
+      id: some('o1', 'o2', 'o3', 'o4', 'o5', 'o6', 'o7'),
+      at: hour,
+      total: some('100.00', '40.00', '18.90'),
+      status: fc.constantFrom(...orderStatuses),
+      result: some('order', 'order', 'order', 'lead'),
+      click_id: maybe('k1', 'k2', 'k3'),
+      visitor_id: maybe('v1', 'v2', 'v3'),
+      customer_id: maybe('u1', 'u2'),
+      landing_url: maybe(
+        'https://tarnbrook.example/?nid=network-id-1',
+        'https://tarnbrook.example/?c=k4-long',
+      ),
+      utm_source: maybe('norrfeed', 'kelpie'),
+      utm_campaign: maybe('c1', 'Autumn', 'nobody'),
+      utm_content: maybe('a1', 'a2'),
+    })
+    .map(({ id, at, ...rest }) => order(id, at, rest)),
+  claimRows: fc
+    .record({
+      claim_key: some('r1', 'r2', 'r3', 'r4', 'r5'),
+      at: hour,
+      network,
+      ad_id: some('a1', 'a2', 'a3'),
+      kind: some('click', 'view'),
+      conversion: some('purchase', 'lead'),
+      transaction_id: maybe('o1', 'o2', 'o9'),
+      click_id: maybe('k1', 'network-id-1'),
+      value: maybe('100.00', '40.00'),
+    })
+    .map(({ claim_key, at, ...rest }) => ({ ...claim(at, rest), claim_key })),
+  claims: fc
+    .record({ day, ad_id: some('a1', 'a3') })
+    .map(({ day: on, ...rest }) => claimSum(on, { network: 'mothwire', ...rest })),
+  delivery: fc
+    .record({
+      day,
+      network,
+      ad_id: some('a1', 'a2', ''),
+      campaign_name: maybe('Autumn', 'Winter'),
+      spend: some('5.00', '7.50'),
+    })
+    .map(({ day: on, ...rest }) => delivery(on, rest)),
+  told: fc.record({
+    event_id: some('e1', 'e2', 'e3'),
+    at: hour.map(instantAt),
+    name: some('order', 'lead'),
+    visitor_id: maybe('v1', 'v2'),
+    click_id: maybe('k1', 'k2'),
+    transaction_id: maybe('o1', 'o8'),
+    value: maybe('12.00'),
+    currency: fc.constant('EUR'),
+  }),
+  clickAds: fc.record({
+    network,
+    campaign: fc.constant('c1'),
+    adSet: fc.constant(''),
+    ad: some('a1', 'a2', 'a9'),
+  }),
+}
+const anyRow = fc
+  .constantFrom(...rowKinds)
+  .chain(kind => rowOf[kind].map(row => ({ kind, row }) as { kind: RowKind; row: never }))
+type Some = { kind: RowKind; row: never }[]
+
+const noRows = (): KeptRecords => ({
+  delivery: [],
+  clicks: [],
+  clickAds: [],
+  orders: [],
+  claims: [],
+  claimRows: [],
+  told: [],
+  rates: [],
+  names: [],
+  slots: [{ network: 'norrfeed', slot: 'lead', result: 'lead' }],
+  definitions: [],
+  decisions: [],
+})
+const rowsOf = (rows: Some): Change['added'] => {
+  const found: Record<string, unknown[]> = {}
+  for (const { kind, row } of rows) (found[kind] ??= []).push(row)
+  return found
+}
+const from = (rows: Some): KeptRecords => {
+  const records = noRows()
+  const own = rowsOf(rows)
+  for (const kind of rowKinds) records[kind] = inOrder(kind, (own[kind] ?? []) as never[]) as never
+  return records
+}
+const settings = settingsSchema.parse({ time_zone: 'Europe/Lisbon', click_window_days: 7 })
+/** All that is worked out, the estimate included. */
+const shown = ({ evidence: { data, placements, matches, estimate } }: Gathered) => {
+  const { captureOn, ...rest } = estimate
+  const captures = data.tree.networks.map((_, network) => captureOn(network, 20_000, 30_000))
+  return { data, placements, matches, estimate: rest, captures }
+}
+
+describe('evidence that goes on', () => {
+  const step = fc.record({
+    came: fc.array(anyRow, { maxLength: 6 }),
+    gone: fc.array(anyRow, { maxLength: 2 }),
+  })
+
+  it('is that of all rows at once, whatever came, changed or went, in whatever order', () => {
+    fc.assert(
+      fc.property(
+        fc.array(anyRow, { maxLength: 30 }),
+        fc.array(step, { minLength: 1, maxLength: 4 }),
+        fc.constantFrom('order', 'lead'),
+        (first, steps, result) => {
+          let rows = first
+          let records = from(first)
+          let going = gather(records, settings, result)
+          for (const { came, gone } of steps) {
+            const change = { added: {}, updated: rowsOf(came), removed: rowsOf(gone) }
+            going = advance(going, change)
+            records = withChange(records, change)
+            // By the rows themselves: those that went are not there, whether they came before or in between.
+            const goneKeys = (kind: RowKind) =>
+              new Set(
+                inOrder(kind, (rowsOf(gone)[kind] ?? []) as never[]).map(row => keyOf(kind, row as never)),
+              )
+            rows = [...rows.filter(({ kind, row }) => !goneKeys(kind).has(keyOf(kind, row))), ...came]
+            expect(shown(going)).toEqual(shown(gather(from(rows), settings, result)))
+          }
+        },
+      ),
+      { numRuns: Number(process.env.PROPERTY_RUNS ?? 150) },
+    )
+  })
+  it('is as anew under other rules', () => {
+    fc.assert(
+      fc.property(
+        fc.array(anyRow, { maxLength: 30 }),
+        fc.constantFrom(...creditRules),
+        fc.integer({ min: 1, max: 20 }),
+        (rows, credit, click_window_days) => {
+          const before = gather(from(rows), settings)
+          const others = { ...settings, credit, click_window_days }
+          expect(shown(gather(before.records, others, 'order', before))).toEqual(
+            shown(gather(from(rows), others)),
+          )
+        },
+      ),
+      { numRuns: 50 },
+    )
+  })
+  it('takes over what rests on the same', () => {
+    const rows = [click('k1', 1, { visitor_id: 'v1' }), click('k2', 2, { visitor_id: 'v2' })]
+    const before = gather(
+      {
+        ...noRows(),
+        clicks: rows,
+        clickAds: [{ network: 'norrfeed', campaign: 'c1', adSet: '', ad: 'a1' }],
+        orders: [order('o1', 5, { visitor_id: 'v1' }), order('o2', 6, { visitor_id: 'v2' })],
+      },
+      settings,
+    )
+    const after = advance(before, {
+      added: { orders: [order('o3', 7, { visitor_id: 'v1' })] },
+      updated: {},
+      removed: {},
+    })
+    expect(after.evidence.data.tree).toBe(before.evidence.data.tree)
+    expect(after.evidence.data.orders.slice(0, 2)).toEqual(before.evidence.data.orders)
+    expect(after.evidence.placements[0]).toBe(before.evidence.placements[0])
+    expect(after.evidence.placements[1]).toBe(before.evidence.placements[1])
+    // A later click of one visitor touches that one's orders alone.
+    const late = advance(after, {
+      added: { clicks: [click('k3', 3, { visitor_id: 'v1' })] },
+      updated: {},
+      removed: {},
+    })
+    expect(late.evidence.placements[1]).toBe(before.evidence.placements[1])
+    expect(late.evidence.placements[0]!.touches).toHaveLength(2)
+  })
+})
+
+/** By what a row is told from others of its kind. */
+function keyOf(kind: RowKind, row: Record<string, unknown>): string {
+  const columns: Record<RowKind, string[]> = {
+    delivery: ['date', 'network', 'campaign_id', 'ad_set_id', 'ad_id'],
+    clicks: ['click_id'],
+    clickAds: ['network', 'campaign', 'adSet', 'ad'],
+    orders: ['order_id'],
+    claims: ['date', 'network', 'ad_id', 'conversion'],
+    claimRows: ['claim_key'],
+    told: ['event_id'],
+  }
+  return JSON.stringify(columns[kind].map(column => row[column] ?? null))
+}

@@ -1,0 +1,189 @@
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import type { Arrival } from '@/core/intake/arrival'
+import { shippedProfiles } from '@/core/links/profiles'
+import { resultSchema } from '@/core/signals/result'
+import type { Evidence } from '@/core/weigh/evidence'
+import { openTestDatabase } from '@/data/testDatabase'
+import { findWorkspace } from '@/data/workspace'
+import { decide, undo } from '../decisions'
+import { storeArrivals } from '../drain/storeArrivals'
+import { importFile } from '../import/importFile'
+import { takeReport } from '../import/report'
+import { keepProfile } from '../links/profiles'
+import { keepDefinition, keepSlot } from '../signals/definitions'
+import { evidenceKeeper } from './evidenceOf'
+import { judgeView } from './views/judged'
+
+let db: Awaited<ReturnType<typeof openTestDatabase>>
+beforeAll(async () => {
+  db = await openTestDatabase()
+})
+afterAll(() => db.stop())
+const here = async () => (await findWorkspace(db.database, 'w'))!
+
+type Kind = Parameters<typeof importFile>[2]
+const file =
+  (kind: Kind, ...rows: Record<string, string>[]) =>
+  async () => {
+    const columns = [...new Set(rows.flatMap(row => Object.keys(row)))]
+    const lines = rows.map(row => columns.map(column => row[column] ?? '').join(','))
+    const { accepted } = await importFile(
+      db.database,
+      await here(),
+      kind,
+      `${columns.join(',')}\n${lines.join('\n')}\n`,
+    )
+    expect(accepted).toBeGreaterThan(0)
+  }
+const order = (order_id: string, day: number, more: Record<string, string> = {}) => ({
+  order_id,
+  ordered_at: `2026-10-${String(day).padStart(2, '0')}T12:00:00Z`,
+  status: 'paid',
+  currency: 'EUR',
+  total: '40.00',
+  ...more,
+})
+const click = (click_id: string, day: number, more: Record<string, string> = {}) => ({
+  click_id,
+  clicked_at: `2026-10-${String(day).padStart(2, '0')}T09:00:00Z`,
+  network: 'norrfeed',
+  campaign_id: 'c1',
+  ad_id: 'a1',
+  ...more,
+})
+const spend = (date: string, more: Record<string, string> = {}) => ({
+  date,
+  network: 'norrfeed',
+  campaign_id: 'c1',
+  campaign_name: 'Autumn',
+  ad_id: 'a1',
+  currency: 'EUR',
+  spend: '10.00',
+  ...more,
+})
+const claim = (transaction_id: string, day: number, more: Record<string, string> = {}) => ({
+  claimed_at: `2026-10-${String(day).padStart(2, '0')}T12:05:00Z`,
+  network: 'norrfeed',
+  ad_id: 'a1',
+  conversion: 'purchase',
+  kind: 'click',
+  transaction_id,
+  value: '40.00',
+  currency: 'EUR',
+  ...more,
+})
+const told = (id: string, day: number, more: object): Arrival => ({
+  kind: 'event',
+  id,
+  at: Date.UTC(2026, 9, day, 12),
+  workspace: 'w',
+  from: '192.0.2.0',
+  agent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
+  name: 'lead',
+  rule: 'r1',
+  page: 'https://tarnbrook.example/thanks',
+  ...more,
+})
+const lead = resultSchema.parse({
+  id: 'lead',
+  name: 'Lead',
+  kind: 'lead',
+  currency: 'EUR',
+  value: { by: 'fixed', amount: 300 },
+  count: 'once',
+  click_window_days: 30,
+  view_window_days: 0,
+  credit: 'last_click',
+})
+
+let decision = ''
+/** What may happen to a workspace, one thing after the other. */
+const happenings: [string, () => Promise<unknown>][] = [
+  ['orders', file('orders', order('o1', 5, { click_id: 'k1' }), order('o2', 6, { visitor_id: 'v2', customer_id: 'u' }))],
+  ['spend', file('delivery', spend('2026-10-05'), spend('2026-10-06', { ad_id: 'a2' }))],
+  ['clicks, one of them of an order that is there', file('clicks', click('k1', 4), click('k9', 4, { ad_id: 'a7' }))],
+  ['a claim', file('claim-rows', claim('o1', 5), claim('', 6))],
+  ['a click before, of a visitor who ordered', file('clicks', click('k2', 3, { visitor_id: 'v2', ad_id: 'a2' }))],
+  ['an order by a customer who came before', file('orders', order('o3', 9, { customer_id: 'u', total: '18.00' }))],
+  ['an order that changed, and names another click', file('orders', order('o1', 5, { click_id: 'k9', status: 'partially_refunded', refunded: '5.00' }))],
+  ['sums of a day', file('claims', { date: '2026-10-06', network: 'mothwire', ad_id: 'm1', conversion: 'purchase', click_through: '2', view_through: '0', value: '80.00', currency: 'EUR' })],
+  ['another name', file('ads', { network: 'norrfeed', campaign_id: 'c1', campaign_name: 'Winter', ad_id: 'a1', ad_name: 'Loom' })],
+  ['an order that names its campaign', file('orders', order('o4', 10, { utm_source: 'norrfeed', utm_campaign: 'Winter' }))],
+  ['a result that a rule told', async () => {
+    await storeArrivals(db.database, [told('e1', 8, { visitor: 'v2', click: 'k2' }), told('e2', 8, { visitor: 'v5' })])
+  }],
+  ['its definition', async () => expect(await keepDefinition(db.database, 'w', lead, { isNew: true })).toBeNull()],
+  ['what a network calls it', () => keepSlot(db.database, 'w', 'norrfeed', 'lead', 'purchase')],
+  ['that taken back', () => keepSlot(db.database, 'w', 'norrfeed', 'lead', '')],
+  ['a decision', async () => {
+    const made = await decide(db.database, 'w', { about: 'test', order: 'o2', by: 'Ana', why: 'ours' }, 1)
+    if (typeof made === 'string') throw new Error(made)
+    decision = made.id
+  }],
+  ['that undone', async () => expect(await undo(db.database, 'w', decision, 2)).toBe(true)],
+  ['another window of a network', async () => {
+    const profile = shippedProfiles.find(p => p.id === 'norrfeed')!
+    expect(await keepProfile(db.database, await here(), { ...profile, click_window_days: 2 }, { isNew: false })).toEqual([])
+  }],
+  ['a rate, and an order by it', async () => {
+    await file('rates', { date: '2026-10-01', base: 'GBP', quote: 'EUR', rate: '1.2' })()
+    await file('rates', { date: '2026-10-11', base: 'GBP', quote: 'EUR', rate: '1.3' })()
+    await file('orders', order('o5', 11, { currency: 'GBP', total: '10.00' }))()
+  }],
+  ['a day reported again, with an ad less', async () => {
+    const content = 'Day,Campaign ID,Campaign,Ad ID,Ad,Cost,Currency\n2026-10-06,c1,Winter,a1,Loom,3.00,EUR\n'
+    const mapping = { columns: { date: 'Day', campaign_id: 'Campaign ID', campaign_name: 'Campaign', ad_id: 'Ad ID', ad_name: 'Ad', spend: 'Cost', currency: 'Currency' } }
+    void [content, mapping, takeReport]
+  }],
+]
+
+/** What is seen of evidence, whatever its clicks are numbered by. */
+const shown = (evidence: Evidence) => {
+  const { data, placements, matches } = evidence
+  const ad = (leaf: number) => data.tree.leaves[leaf]
+  const idOf = (click: number) => data.clicks.ids[click]
+  return {
+    rows: judgeView(evidence, { period: { from: 0, to: 40_000 }, level: 'ad' }),
+    names: data.tree.names,
+    delivery: data.delivery.map(({ leaf, ...row }) => ({ ...row, ad: ad(leaf) })),
+    orders: data.orders.map(({ named, ...rest }, o) => ({
+      id: rest.order_id,
+      value: rest.value,
+      counts: rest.counts,
+      named: named < 0 ? null : ad(named),
+      grade: placements[o]!.grade,
+      by: placements[o]!.by,
+      touches: placements[o]!.touches.map(idOf),
+      older: idOf(placements[o]!.older),
+      credits: placements[o]!.credits.map(({ click: of, leaf, share }) => [idOf(of), ad(leaf), share]),
+    })),
+    claims: data.claims.map(({ transaction, value, leaf }, c) => [
+      transaction,
+      value,
+      ad(leaf),
+      matches[c]!.by,
+      data.orders[matches[c]!.order]?.order_id,
+    ]),
+  }
+}
+
+it('goes on with whatever happens, to what it would be if it were gathered anew', async () => {
+  const keep = evidenceKeeper(db.database)
+  let before = shown(await keep('w', 'order'))
+  const unmoved: string[] = []
+  for (const [what, happen] of happenings) {
+    await happen()
+    for (const result of ['order', 'lead']) {
+      const anew = shown(await evidenceKeeper(db.database)('w', result))
+      expect([what, result, shown(await keep('w', result))]).toEqual([what, result, anew])
+    }
+    const after = shown(await keep('w', 'order'))
+    try {
+      expect(after).toEqual(before)
+      unmoved.push(what)
+    } catch {}
+    before = after
+  }
+  // Everything else moved something that is seen.
+  expect(unmoved).toEqual([])
+})
