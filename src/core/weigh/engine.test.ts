@@ -201,6 +201,34 @@ describe('evidence that goes on', () => {
     expect(late.evidence.placements[1]).toBe(before.evidence.placements[1])
     expect(late.evidence.placements[0]!.touches).toHaveLength(2)
   })
+  it('leaves claims where they are that an order cannot concern, and looks for those again that it may', () => {
+    const claims = [
+      { ...claim(6, { transaction_id: 'o1' }), claim_key: 'r1' },
+      { ...claim(9, { value: '40.00' }), claim_key: 'r2' },
+      { ...claim(30, { value: '18.90' }), claim_key: 'r3' },
+    ]
+    const before = gather(
+      {
+        ...noRows(),
+        claimRows: claims,
+        orders: [order('o1', 5), order('o2', 20, { total: '40.00' }), order('o4', 31, { total: '18.90' })],
+      },
+      settings,
+    )
+    const ofOrders = ({ evidence: { data, matches } }: Gathered) =>
+      matches.map(match => data.orders[match.order]?.order_id)
+    const withOrder = (id: string, at: number, total: string) =>
+      advance(before, { added: { orders: [order(id, at, { total })] }, updated: {}, removed: {} })
+    expect(ofOrders(before)).toEqual(['o1', 'o2', 'o4'])
+
+    const unlike = withOrder('o3', 40, '77.00')
+    expect(unlike.evidence.matches.every((match, c) => match === before.evidence.matches[c])).toBe(true)
+    const earlier = withOrder('o3', 1, '77.00')
+    expect(ofOrders(earlier)).toEqual(['o1', 'o2', 'o4'])
+    const nearer = withOrder('o3', 10, '40.00')
+    expect(ofOrders(nearer)).toEqual(['o1', 'o3', 'o4'])
+    expect(nearer.evidence.matches[0]).toBe(before.evidence.matches[0])
+  })
 })
 
 /** By what a row is told from others of its kind. */
