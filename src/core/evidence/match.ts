@@ -89,13 +89,8 @@ export function matchUpon(before: Matched | null, data: Dataset, placements: rea
     const matches = matchClaims(data, placements)
     return { data, placements, matches, lag: usualLag(data, matches) }
   }
-  if (
-    !before ||
-    before.data.claims !== data.claims ||
-    before.data.tree !== data.tree ||
-    before.data.settings !== data.settings
-  )
-    return anew()
+  // Claims are made with the tree, by the same rules.
+  if (before?.data.claims !== data.claims) return anew()
   const sought = soughtBy(data.claims)
   if (sought.daily) return anew()
   const { from, gone } = carriedOver(before.data.orders, data.orders, order => order.ordered_at)

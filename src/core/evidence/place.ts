@@ -80,7 +80,8 @@ export const placeOrders = (data: Dataset): Placement[] => placeUpon(null, data)
 /** As `placeOrders`; an order that stands as it stood before, with all that may have brought it, is not looked at again. */
 export function placeUpon(before: Placed | null, data: Dataset): Placed {
   const { orders } = data
-  const same = before && before.data.tree === data.tree && before.data.settings === data.settings
+  // The same tree is that of the same rules.
+  const same = before?.data.tree === data.tree
   const numbers = before?.customers ?? new Map<string, number>()
   const over = same ? carriedOver(before.data.orders, orders, order => order.ordered_at) : null
   const customerOf = Int32Array.from(orders, (order, o) => {
@@ -148,16 +149,29 @@ const restsBelow = ({ touches, older, credits }: Placement, click: number): bool
 /** The number of the first click that is not what it was, or that there was not. */
 function firstDifference(before: Clicks, after: Clicks): number {
   const most = Math.min(before.count, after.count)
+  const alike = visitorsAlike(before, after)
   for (let c = 0; c < most; c++)
     if (
       before.ids[c] !== after.ids[c] ||
       before.at[c] !== after.at[c] ||
       before.leaf[c] !== after.leaf[c] ||
       before.visitor[c] !== after.visitor[c] ||
+      before.visitor[c]! >= alike ||
       before.networkClickIds[c] !== after.networkClickIds[c]
     )
       return c
   return most
+}
+
+/** How many visitors have the same numbers, from the first on: numbers stand in the order of the map. */
+function visitorsAlike(before: Clicks, after: Clicks): number {
+  const others = after.visitors.keys()
+  let alike = 0
+  for (const id of before.visitors.keys()) {
+    if (others.next().value !== id) break
+    alike += 1
+  }
+  return alike
 }
 
 /** What of an order's landing address may be a click ID; read once. */

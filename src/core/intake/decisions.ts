@@ -68,11 +68,14 @@ export function withDecisions<Records extends Decidable>(
       const customer = order.customer_id === null ? undefined : customerOf.get(order.customer_id)
       return change || customer ? { ...order, ...change, ...(customer && { customer_id: customer }) } : order
     }),
-    claimRows: records.claimRows.map(claim =>
-      claim.claim_key !== undefined && ofClaim.has(claim.claim_key)
-        ? { ...claim, decided: { order: ofClaim.get(claim.claim_key)! } }
-        : claim,
-    ),
+    claimRows:
+      ofClaim.size === 0
+        ? records.claimRows
+        : records.claimRows.map(claim =>
+            claim.claim_key !== undefined && ofClaim.has(claim.claim_key)
+              ? { ...claim, decided: { order: ofClaim.get(claim.claim_key)! } }
+              : claim,
+          ),
   }
 }
 

@@ -231,6 +231,156 @@ describe('evidence that goes on', () => {
   })
 })
 
+describe('an order is looked at again', () => {
+  const nid = 'network-id-1'
+  const clicks = [
+    click('k0', 1, { visitor_id: 'v0' }),
+    click('k1', 10, { visitor_id: 'v1' }),
+    click('k2', 20, { visitor_id: 'v2' }),
+    click('k3', 30),
+    click('k4', 40, { network_click_id: nid }),
+    click('k5', 50, { visitor_id: 'v5' }),
+  ]
+  const landing = { landing_url: `https://tarnbrook.example/?nid=${nid}` }
+  const orders = {
+    byVisitor: order('byVisitor', 100, { visitor_id: 'v1' }),
+    byClick: order('byClick', 100, { click_id: 'k3' }),
+    byLanding: order('byLanding', 100, landing),
+    first: order('first', 100, { visitor_id: 'v2', customer_id: 'u' }),
+    second: order('second', 101, { customer_id: 'u' }),
+    other: order('other', 102, { visitor_id: 'v5', customer_id: 'w' }),
+    nobody: order('nobody', 102, { customer_id: 'w2' }),
+  }
+  type Name = keyof typeof orders
+  const records: KeptRecords = {
+    ...noRows(),
+    clicks,
+    clickAds: ['a1', 'a2'].map(ad => ({ network: 'norrfeed', campaign: 'c1', adSet: '', ad })),
+    orders: inOrder('orders', Object.values(orders)),
+  }
+  const came = (some: Change['added']): Change => ({ added: some, updated: {}, removed: {} })
+  const other = (some: Change['added']): Change => ({ added: {}, updated: some, removed: {} })
+  const went = (some: Change['added']): Change => ({ added: {}, updated: {}, removed: some })
+
+  it.each<[string, Change, Name[]]>([
+    ['a click of its visitor', came({ clicks: [click('k9', 60, { visitor_id: 'v1' })] }), ['byVisitor']],
+    ['a click of nobody', came({ clicks: [click('k9', 60)] }), []],
+    ['a click of another visitor', came({ clicks: [click('k9', 60, { visitor_id: 'v9' })] }), []],
+    [
+      'a click that its customer made for an earlier order',
+      came({ clicks: [click('k9', 60, { visitor_id: 'v2' })] }),
+      ['first', 'second'],
+    ],
+    [
+      'a click of the ID on its landing page',
+      came({ clicks: [click('k9', 60, { network_click_id: nid })] }),
+      ['byLanding'],
+    ],
+    [
+      'its click, now of another ad',
+      other({ clicks: [click('k5', 50, { visitor_id: 'v5', ad_id: 'a2' })] }),
+      ['other'],
+    ],
+    [
+      'its click, now of another visitor',
+      other({ clicks: [click('k5', 50, { visitor_id: 'v6' })] }),
+      ['other'],
+    ],
+    ['its click, now earlier', other({ clicks: [click('k5', 49, { visitor_id: 'v5' })] }), ['other']],
+    ['its click, gone', went({ clicks: [clicks[5]!] }), ['other']],
+    ['the last click but one, gone', went({ clicks: [clicks[4]!] }), ['byLanding', 'other']],
+    [
+      'itself, of another amount',
+      other({ orders: [{ ...orders.byVisitor, total: 1 as never }] }),
+      ['byVisitor'],
+    ],
+    ['an order of its customer, gone', went({ orders: [orders.first] }), ['second']],
+    [
+      'an earlier order of its customer',
+      came({ orders: [order('more', 90, { visitor_id: 'v1', customer_id: 'u' })] }),
+      ['first', 'second'],
+    ],
+    ['an order of nobody known', came({ orders: [order('more', 90)] }), []],
+    [
+      'an order of another customer',
+      came({ orders: [order('more', 100, { visitor_id: 'v0', customer_id: 'x' })] }),
+      [],
+    ],
+  ])('for %s, and no other is', (_, change, again) => {
+    const before = gather(records, settings)
+    const after = advance(before, change)
+    const fresh = gather(withChange(records, change), settings)
+    expect(shown(after)).toEqual(shown(fresh))
+    const placed = ({ evidence: { data, placements } }: Gathered, name: string) =>
+      placements[data.orders.findIndex(o => o.order_id === name)]
+    const names = Object.keys(orders).filter(name => placed(after, name) !== undefined)
+    const anew = names.filter(name => placed(after, name) !== placed(before, name))
+    expect(anew.sort()).toEqual(again.filter(name => names.includes(name)).sort())
+  })
+})
+
+const NID = 'network-id-2'
+describe('claims look for their orders again', () => {
+  const claims = [
+    claim(6, { transaction_id: 'o1' }),
+    claim(9, { transaction_id: 'later' }),
+    claim(20, { click_id: 'k1', value: '1.00' }),
+    claim(21, { click_id: NID, value: '2.00' }),
+    claim(30, { value: '40.00' }),
+    claim(31, { value: '30.00' }),
+    claim(32, { value: null, currency: null }),
+  ].map((row, i) => ({ ...row, claim_key: `r${i}` }))
+  const records: KeptRecords = {
+    ...noRows(),
+    clicks: [
+      click('k1', 1, { visitor_id: 'v1' }),
+      click('k2', 2, { visitor_id: 'v2', network_click_id: NID }),
+      click('k3', 3, { visitor_id: 'v3' }),
+    ],
+    clickAds: [{ network: 'norrfeed', campaign: 'c1', adSet: '', ad: 'a1' }],
+    claimRows: claims,
+    orders: inOrder('orders', [
+      order('o1', 5),
+      order('o2', 20, { visitor_id: 'v1', total: '7.00' }),
+      order('o3', 29, { total: '40.00' }),
+      order('o4', 33, { total: '50.00', refunded: '20.00', status: 'partially_refunded' }),
+      order('o5', 34, { total: '8.00' }),
+    ]),
+  }
+  it.each<[string, Change['added'], boolean]>([
+    ['that another names', { orders: [order('later', 8, { total: '5.00' })] }, true],
+    ['by a click that one names', { orders: [order('n', 19, { visitor_id: 'v1', total: '5.00' })] }, true],
+    [
+      'by a network’s click that one names',
+      { orders: [order('n', 19, { visitor_id: 'v2', total: '5.00' })] },
+      true,
+    ],
+    ['by a click that none names', { orders: [order('n', 19, { visitor_id: 'v3', total: '5.00' })] }, false],
+    ['of a value that is looked for', { orders: [order('n', 31, { total: '40.00' })] }, false],
+    [
+      'of such a value without its refund',
+      { orders: [order('n', 30.5, { total: '60.00', refunded: '20.00', status: 'partially_refunded' })] },
+      false,
+    ],
+    [
+      'of two such values',
+      { orders: [order('n', 30.5, { total: '40.00', refunded: '10.00', status: 'partially_refunded' })] },
+      false,
+    ],
+    ['of another value', { orders: [order('n', 31, { total: '5.00' })] }, false],
+    ['that took the place of one by value', { orders: [order('o3', 29, { total: '41.00' })] }, false],
+    ['that no longer has what one looks for', { orders: [order('o4', 33, { total: '51.00' })] }, false],
+    ['that was named', { orders: [order('o1', 4, { total: '9.00' })] }, true],
+  ])('for an order %s', (_, updated, all) => {
+    const change = { added: {}, updated, removed: {} }
+    const before = gather(records, settings)
+    const after = advance(before, change)
+    expect(shown(after)).toEqual(shown(gather(withChange(records, change), settings)))
+    // The one without a value is looked at by nobody, unless all are.
+    expect(after.evidence.matches[6] !== before.evidence.matches[6]).toBe(all)
+  })
+})
+
 /** By what a row is told from others of its kind. */
 function keyOf(kind: RowKind, row: Record<string, unknown>): string {
   const columns: Record<RowKind, string[]> = {
