@@ -25,7 +25,10 @@ const CLICK_DATED_REACH: Day = 14
  *
  * @returns one match per claim of the dataset, in its order
  */
-export function matchClaims(data: Dataset, placements: readonly Placement[]): Match[] {
+export const matchClaims = (data: Dataset, placements: readonly Placement[]): Match[] =>
+  matchAll(data, placements).matches
+
+function matchAll(data: Dataset, placements: readonly Placement[]): Pick<Matched, 'matches' | 'lag'> {
   const { claims, orders } = data
   const matches: Match[] = claims.map(() => ({ order: -1, by: null }))
   const orderById = new Map(orders.map((o, i) => [o.order_id, i]))
@@ -64,11 +67,12 @@ export function matchClaims(data: Dataset, placements: readonly Placement[]): Ma
   })
 
   const byValue = claims.flatMap(({ at, valued }, c) => (open(c) && at !== null && valued ? [c] : []))
-  matchByValue(data, placements, matches, taken, byValue, usualLag(data, matches))
+  const lag = usualLag(data, matches)
+  matchByValue(data, placements, matches, taken, byValue, lag)
 
   const daily = claims.flatMap((claim, i) => (claim.at === null && open(i) ? [i] : []))
   if (daily.length > 0) matchByDay(data, placements, daily, taken, settle)
-  return matches
+  return { matches, lag }
 }
 
 /** Matches with the dataset and placements that they are of. */
@@ -76,7 +80,7 @@ export interface Matched {
   data: Dataset
   placements: readonly Placement[]
   matches: Match[]
-  /** `usualLag` of those that are certain */
+  /** how far apart claim and order usually are (`usualLag`) */
   lag: number
 }
 
@@ -85,10 +89,7 @@ export interface Matched {
  * values look for theirs again.
  */
 export function matchUpon(before: Matched | null, data: Dataset, placements: readonly Placement[]): Matched {
-  const anew = () => {
-    const matches = matchClaims(data, placements)
-    return { data, placements, matches, lag: usualLag(data, matches) }
-  }
+  const anew = () => ({ data, placements, ...matchAll(data, placements) })
   // Claims are made with the tree, by the same rules.
   if (before?.data.claims !== data.claims) return anew()
   const sought = soughtBy(data.claims)
@@ -262,9 +263,8 @@ function firstFrom(numbers: readonly number[], of: (number: number) => number, l
 function usualLag(data: Dataset, matches: readonly Match[]): number {
   const lags: number[] = []
   data.claims.forEach((claim, c) => {
-    const { order, by } = matches[c]!
-    if (order >= 0 && by !== 'value_and_time' && claim.at !== null)
-      lags.push(Math.abs(claim.at - data.orders[order]!.ordered_at))
+    const { order } = matches[c]!
+    if (order >= 0 && claim.at !== null) lags.push(Math.abs(claim.at - data.orders[order]!.ordered_at))
   })
   return lags.sort((a, b) => a - b)[Math.floor(lags.length / 2)] ?? 0
 }

@@ -84,6 +84,18 @@ describe('where an order is placed', () => {
       { grade: 'proven', by: 'customer', touches: ['k1'], credits: [['k1', 'norrfeed/c1/a1', WHOLE]] },
     ],
     [
+      'by each click of the customer’s earlier visitor once, however often that one ordered',
+      {
+        clicks: [click('k1', 0, v)],
+        orders: [
+          order('o1', 2, { ...v, customer_id: 'u' }),
+          order('o2', 3, { ...v, customer_id: 'u' }),
+          order('o3', 9, { customer_id: 'u' }),
+        ],
+      },
+      { grade: 'proven', by: 'customer', touches: ['k1'] },
+    ],
+    [
       'not by a visitor that the customer is known by only later',
       {
         clicks: [click('k1', 0, v)],

@@ -142,9 +142,9 @@ function clicksTouched(clicks: Clicks, from: number) {
   return { ids, visitors }
 }
 
-/** Whether all clicks that a placement names have lower numbers. */
-const restsBelow = ({ touches, older, credits }: Placement, click: number): boolean =>
-  older < click && touches.every(t => t < click) && credits.every(c => c.click < click)
+/** Whether all clicks that a placement rests on have lower numbers. */
+const restsBelow = ({ touches, older }: Placement, click: number): boolean =>
+  older < click && touches.every(t => t < click)
 
 /** The number of the first click that is not what it was, or that there was not. */
 function firstDifference(before: Clicks, after: Clicks): number {

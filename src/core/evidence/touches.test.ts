@@ -65,6 +65,25 @@ describe('the touches of an order', () => {
     )
     expect(shares).toEqual([0, 0.5, 0.5, 0])
   })
+  it('hold the click that the order names where nobody knows who clicked', () => {
+    const anonymous = clickColumns([click('nobody’s', 6, null), click('last', 1, 'v1')])
+    const data = buildDataset(
+      {
+        clicks: anonymous,
+        orders: [order('o1', { visitor_id: 'v1', click_id: 'nobody’s' })],
+        delivery: [],
+        claims: [],
+        claimRows: [],
+        rates: [],
+      },
+      settingsSchema.parse({}),
+    )
+    const touches = touchesOfOrder(data, 0, placeOrders(data)[0]!)
+    expect(touches.map(({ click: c, by }) => [data.clicks.ids[c], by])).toEqual([
+      ['nobody’s', 'click_id'],
+      ['last', 'visitor_id'],
+    ])
+  })
   it('include the customer’s other devices, and nobody else’s', () => {
     const before = order('o0', { customer_id: 'u1', visitor_id: 'v2' })
     const touches = touchesOf('last_click', before, order('o1', { customer_id: 'u1', visitor_id: 'v1' }))

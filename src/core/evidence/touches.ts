@@ -51,17 +51,20 @@ export function touchesOfOrder(data: Dataset, o: number, placement: Placement): 
 
   const windowMs = settings.click_window_days * DAY_MS
   const shares = new Map(placement.credits.map(credit => [credit.click, credit.share / WHOLE]))
-  return [...byHow]
-    .sort(([a], [b]) => clicks.at[a]! - clicks.at[b]! || a - b)
-    .map(([click, by]) => ({
-      click,
-      by,
-      when:
-        clicks.at[click]! > order.ordered_at
-          ? 'after'
-          : inWindow(clicks.at[click]!, order.ordered_at, windowMs)
-            ? 'counts'
-            : 'too_old',
-      share: shares.get(click) ?? 0,
-    }))
+  return (
+    [...byHow]
+      // Clicks are numbered in order of time.
+      .sort(([a], [b]) => a - b)
+      .map(([click, by]) => ({
+        click,
+        by,
+        when:
+          clicks.at[click]! > order.ordered_at
+            ? 'after'
+            : inWindow(clicks.at[click]!, order.ordered_at, windowMs)
+              ? 'counts'
+              : 'too_old',
+        share: shares.get(click) ?? 0,
+      }))
+  )
 }

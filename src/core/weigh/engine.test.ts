@@ -239,6 +239,7 @@ describe('an order is looked at again', () => {
     click('k2', 20, { visitor_id: 'v2' }),
     click('k3', 30),
     click('k4', 40, { network_click_id: nid }),
+    click('k45', 45, { visitor_id: 'v7' }),
     click('k5', 50, { visitor_id: 'v5' }),
   ]
   const landing = { landing_url: `https://tarnbrook.example/?nid=${nid}` }
@@ -250,6 +251,7 @@ describe('an order is looked at again', () => {
     second: order('second', 101, { customer_id: 'u' }),
     other: order('other', 102, { visitor_id: 'v5', customer_id: 'w' }),
     nobody: order('nobody', 102, { customer_id: 'w2' }),
+    late: order('late', 45 + 24 * 9, { visitor_id: 'v7' }),
   }
   type Name = keyof typeof orders
   const records: KeptRecords = {
@@ -287,8 +289,9 @@ describe('an order is looked at again', () => {
       ['other'],
     ],
     ['its click, now earlier', other({ clicks: [click('k5', 49, { visitor_id: 'v5' })] }), ['other']],
-    ['its click, gone', went({ clicks: [clicks[5]!] }), ['other']],
-    ['the last click but one, gone', went({ clicks: [clicks[4]!] }), ['byLanding', 'other']],
+    ['its click, gone', went({ clicks: [clicks[6]!] }), ['other']],
+    ['a click too old to count, gone', went({ clicks: [clicks[5]!] }), ['late', 'other']],
+    ['a click before its own, gone', went({ clicks: [clicks[4]!] }), ['byLanding', 'late', 'other']],
     [
       'itself, of another amount',
       other({ orders: [{ ...orders.byVisitor, total: 1 as never }] }),
@@ -378,6 +381,26 @@ describe('claims look for their orders again', () => {
     expect(shown(after)).toEqual(shown(gather(withChange(records, change), settings)))
     // The one without a value is looked at by nobody, unless all are.
     expect(after.evidence.matches[6] !== before.evidence.matches[6]).toBe(all)
+  })
+  it('that was taken from one by another, of either of its values', () => {
+    const settled = {
+      ...noRows(),
+      claimRows: ['40.00', '30.00'].map((value, i) => ({
+        ...claim(30 + 3 * i, { value }),
+        claim_key: value,
+      })),
+    }
+    const two = order('two', 31, { total: '40.00', refunded: '10.00', status: 'partially_refunded' })
+    const before = gather({ ...settled, orders: [two] }, settings)
+    const after = advance(before, {
+      added: { orders: [order('near', 30, { total: '40.00' })] },
+      updated: {},
+      removed: {},
+    })
+    const ordersOf = ({ evidence: { data, matches } }: Gathered) =>
+      matches.map(m => data.orders[m.order]?.order_id)
+    expect(ordersOf(before)).toEqual(['two', undefined])
+    expect(ordersOf(after)).toEqual(['near', 'two'])
   })
 })
 
