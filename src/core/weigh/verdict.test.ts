@@ -62,8 +62,9 @@ describe('a verdict', () => {
       fc.property(ad, ({ spend, results }) => {
         const beside: [number, number] = [1000, 20]
         const chance = (own: number, line = LINE) => judged([[spend, own], beside], { line })[0]!.probability!
-        expect(chance(results + 1)).toBeGreaterThanOrEqual(chance(results) - 0.01)
-        expect(chance(results, LINE * 1.1)).toBeGreaterThanOrEqual(chance(results) - 0.01)
+        // One more also says that ads differ more than was thought, by which each is surer or less sure of itself.
+        expect(chance(results + 1)).toBeGreaterThanOrEqual(chance(results) - 0.02)
+        expect(chance(results, LINE * 1.1)).toBeGreaterThanOrEqual(chance(results))
         expect(chance(results)).toBeGreaterThanOrEqual(0)
         expect(chance(results)).toBeLessThanOrEqual(1)
       }),
