@@ -39,6 +39,8 @@ export const workspaces = pgTable('workspaces', {
   changed: jsonb('changed').$type<Partial<Record<string, number>>>().notNull().default({}),
   /** rises with every arrival that is only shown, and that no figure stands on */
   shown: bigint('shown', { mode: 'number' }).notNull().default(0),
+  /** by what the snapshot of the engine that is of these very records is known (server/compute/snapshot.ts) */
+  snapshot: text('snapshot'),
   /** rises with every change of what collectors answer by */
   routing: bigint('routing', { mode: 'number' }).notNull().default(0),
 })

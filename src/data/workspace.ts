@@ -114,6 +114,18 @@ export async function raiseShown(database: Executor, id: string): Promise<void> 
     .where(eq(workspaces.id, id))
 }
 
+/** By what the snapshot of a workspace's records is known. */
+export async function snapshotOf(database: Executor, id: string): Promise<string | null> {
+  const [row] = await database
+    .select({ snapshot: workspaces.snapshot })
+    .from(workspaces)
+    .where(eq(workspaces.id, id))
+  return row?.snapshot ?? null
+}
+export async function tellSnapshot(database: Executor, id: string, snapshot: string): Promise<void> {
+  await database.update(workspaces).set({ snapshot }).where(eq(workspaces.id, id))
+}
+
 export async function listProfiles(database: Executor, workspace: string): Promise<NetworkProfile[]> {
   const rows = await database
     .select()

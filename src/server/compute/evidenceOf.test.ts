@@ -1,11 +1,13 @@
+import { existsSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { isDeepStrictEqual } from 'node:util'
-import { afterAll, beforeAll, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Arrival } from '@/core/intake/arrival'
 import { shippedProfiles } from '@/core/links/profiles'
 import { resultSchema } from '@/core/signals/result'
 import type { Evidence } from '@/core/weigh/evidence'
 import { openTestDatabase } from '@/data/testDatabase'
-import { findWorkspace } from '@/data/workspace'
+import { findWorkspace, tellSnapshot } from '@/data/workspace'
 import { decide, undo } from '../decisions'
 import { storeArrivals } from '../drain/storeArrivals'
 import { importFile } from '../import/importFile'
@@ -13,6 +15,8 @@ import { lookAtReport, takeReport } from '../import/report'
 import { keepProfile } from '../links/profiles'
 import { keepDefinition, keepSlot } from '../signals/definitions'
 import { evidenceKeeper } from './evidenceOf'
+import { loadAll } from './loaded'
+import { readSnapshot, writeSnapshot } from './snapshot'
 import { judgeView } from './views/judged'
 
 let db: Awaited<ReturnType<typeof openTestDatabase>>
@@ -23,7 +27,7 @@ afterAll(() => db.stop())
 const here = async () => (await findWorkspace(db.database, 'w'))!
 
 type Kind = Parameters<typeof importFile>[2]
-const file =
+const fileOf =
   (kind: Kind, ...rows: Record<string, string>[]) =>
   async () => {
     const columns = [...new Set(rows.flatMap(row => Object.keys(row)))]
@@ -102,33 +106,33 @@ let decision = ''
 const happenings: [string, () => Promise<unknown>][] = [
   [
     'orders',
-    file(
+    fileOf(
       'orders',
       order('o1', 5, { click_id: 'k1' }),
       order('o2', 6, { visitor_id: 'v2', customer_id: 'u' }),
     ),
   ],
-  ['spend', file('delivery', spend('2026-10-05'), spend('2026-10-06', { ad_id: 'a2' }))],
+  ['spend', fileOf('delivery', spend('2026-10-05'), spend('2026-10-06', { ad_id: 'a2' }))],
   [
     'clicks, one of them of an order that is there',
-    file('clicks', click('k1', 4), click('k9', 4, { ad_id: 'a7' })),
+    fileOf('clicks', click('k1', 4), click('k9', 4, { ad_id: 'a7' })),
   ],
-  ['a claim', file('claim-rows', claim('o1', 5), claim('', 6))],
+  ['a claim', fileOf('claim-rows', claim('o1', 5), claim('', 6))],
   [
     'a click before, of a visitor who ordered',
-    file('clicks', click('k2', 3, { visitor_id: 'v2', ad_id: 'a2' })),
+    fileOf('clicks', click('k2', 3, { visitor_id: 'v2', ad_id: 'a2' })),
   ],
   [
     'an order by a customer who came before',
-    file('orders', order('o3', 9, { customer_id: 'u', total: '18.00' })),
+    fileOf('orders', order('o3', 9, { customer_id: 'u', total: '18.00' })),
   ],
   [
     'an order that changed, and names another click',
-    file('orders', order('o1', 5, { click_id: 'k9', status: 'partially_refunded', refunded: '5.00' })),
+    fileOf('orders', order('o1', 5, { click_id: 'k9', status: 'partially_refunded', refunded: '5.00' })),
   ],
   [
     'sums of a day',
-    file('claims', {
+    fileOf('claims', {
       date: '2026-10-06',
       network: 'mothwire',
       ad_id: 'm1',
@@ -141,7 +145,7 @@ const happenings: [string, () => Promise<unknown>][] = [
   ],
   [
     'another name',
-    file('ads', {
+    fileOf('ads', {
       network: 'norrfeed',
       campaign_id: 'c1',
       campaign_name: 'Winter',
@@ -151,7 +155,7 @@ const happenings: [string, () => Promise<unknown>][] = [
   ],
   [
     'an order that names its campaign',
-    file('orders', order('o4', 10, { utm_source: 'norrfeed', utm_campaign: 'Winter' })),
+    fileOf('orders', order('o4', 10, { utm_source: 'norrfeed', utm_campaign: 'Winter' })),
   ],
   [
     'a result that a rule told',
@@ -189,9 +193,9 @@ const happenings: [string, () => Promise<unknown>][] = [
   [
     'a rate, and an order by it',
     async () => {
-      await file('rates', { date: '2026-10-01', base: 'GBP', quote: 'EUR', rate: '1.2' })()
-      await file('rates', { date: '2026-10-11', base: 'GBP', quote: 'EUR', rate: '1.3' })()
-      await file('orders', order('o5', 11, { currency: 'GBP', total: '10.00' }))()
+      await fileOf('rates', { date: '2026-10-01', base: 'GBP', quote: 'EUR', rate: '1.2' })()
+      await fileOf('rates', { date: '2026-10-11', base: 'GBP', quote: 'EUR', rate: '1.3' })()
+      await fileOf('orders', order('o5', 11, { currency: 'GBP', total: '10.00' }))()
     },
   ],
   [
@@ -247,4 +251,53 @@ it('goes on with whatever happens, to what it would be if it were gathered anew'
     expect([what, isDeepStrictEqual(after, before)]).toEqual([what, false])
     before = after
   }
+})
+
+describe('a snapshot', () => {
+  const file = () => join(db.folder, 'snapshots', 'w.snapshot')
+  const folder = () => join(db.folder, 'snapshots')
+  const taken = async () => writeSnapshot(db.database, folder(), 'w', await loadAll(db.database, 'w'))
+  const read = () => readSnapshot(db.database, folder(), 'w')
+
+  it('is gone on from, with whatever came since', async () => {
+    await taken()
+    const { version } = (await read())!
+    await fileOf('orders', order('after', 12, { click_id: 'k2' }))()
+    await fileOf('delivery', spend('2026-10-12'))()
+    expect((await read())!.version).toBe(version)
+    const going = evidenceKeeper(db.database, { snapshots: folder() })
+    expect(shown(await going('w', 'order'))).toEqual(shown(await evidenceKeeper(db.database)('w', 'order')))
+  })
+  it('is made by who looks at a workspace that has none', async () => {
+    rmSync(folder(), { recursive: true })
+    const keep = evidenceKeeper(db.database, { snapshots: folder() })
+    const first = shown(await keep('w', 'order'))
+    await vi.waitFor(async () => expect(await read()).not.toBeNull())
+    expect(shown(await evidenceKeeper(db.database, { snapshots: folder() })('w', 'order'))).toEqual(first)
+  })
+  it.each<[string, () => unknown]>([
+    ['is cut', () => truncateSync(file(), 5000)],
+    [
+      'has a bit that fell over',
+      () => {
+        const content = readFileSync(file())
+        content[4000]! ^= 1
+        writeFileSync(file(), content)
+      },
+    ],
+    ['is none', () => writeFileSync(file(), 'nothing')],
+    ['is of another database, or of one that was put back', () => tellSnapshot(db.database, 'w', 'another')],
+    [
+      'is ahead of its database',
+      () => db.database.execute(`update workspaces set version = 1 where id = 'w'`),
+    ],
+  ])('that %s is thrown away, and made again', async (_, harm) => {
+    await taken()
+    expect(await read()).not.toBeNull()
+    await harm()
+    expect(await read()).toBeNull()
+    expect(existsSync(file())).toBe(false)
+    const keep = evidenceKeeper(db.database, { snapshots: folder() })
+    expect(shown(await keep('w', 'order'))).toEqual(shown(await evidenceKeeper(db.database)('w', 'order')))
+  })
 })

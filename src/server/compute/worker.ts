@@ -1,7 +1,9 @@
+import { join } from 'node:path'
 import { parentPort } from 'node:worker_threads'
 import type { Evidence } from '@/core/weigh/evidence'
 import { openDatabase } from '@/data/connect'
 import { DatabaseAway } from '@/data/errors'
+import { dataFolder } from '@/formats/dataFolder'
 import { evidenceKeeper } from './evidenceOf'
 import { readings, type ViewName, views, type WorkspaceRecords } from './views'
 import { yieldToOthers } from './yieldToOthers'
@@ -19,7 +21,7 @@ export type Answered = { number: number; answer: unknown } | { number: number; e
 
 yieldToOthers()
 const { database } = openDatabase()
-const evidenceOf = evidenceKeeper(database)
+const evidenceOf = evidenceKeeper(database, { snapshots: join(dataFolder(), 'snapshots') })
 
 parentPort?.on('message', async ({ number, workspace, result, view, question }: Asked) => {
   try {
