@@ -140,7 +140,9 @@ test('application and collector are killed twenty times under load: every acknow
     .split('\n')
     .slice(1)
   expect(ids.length).toBe(new Set(ids).size)
-  expect([...ids].sort()).toEqual([...acknowledged].sort())
+  // One more may be on disk: killed after it was written, and before its answer was heard.
+  const known = new Set(acknowledged)
+  expect(ids.filter(id => known.has(id)).sort()).toEqual([...acknowledged].sort())
 
   const client = new pg.Client({ host: socketFolder(app.folder), user: 'postgres', database: 'postgres' })
   await client.connect()
