@@ -4,7 +4,7 @@ import { type Evidence, withTree } from '@/core/weigh/evidence'
 import type { Database } from '@/data/connect'
 import { listNamingRules } from '@/data/namingRules'
 import { type Loaded, loadAll, loadOn } from './loaded'
-import { readSnapshot, snapshotWriter } from './snapshot'
+import { snapshotsIn } from './snapshot'
 
 /** How many results of a workspace are kept at once. */
 const MOST_RESULTS = 3
@@ -27,10 +27,10 @@ interface Held {
  */
 export function evidenceKeeper(database: Database, { snapshots }: { snapshots?: string } = {}) {
   const held = new Map<string, Held>()
-  const keepSnapshot = snapshots === undefined ? null : snapshotWriter(database, snapshots)
+  const kept = snapshots === undefined ? null : snapshotsIn(database, snapshots)
   const open = async (id: string): Promise<Loaded> => {
-    const kept = snapshots === undefined ? null : await readSnapshot(database, snapshots, id)
-    return kept ? loadOn(database, id, kept) : loadAll(database, id)
+    const snapshot = (await kept?.read(id)) ?? null
+    return snapshot ? loadOn(database, id, snapshot) : loadAll(database, id)
   }
 
   const heldOf = (id: string): Held => {
@@ -42,7 +42,7 @@ export function evidenceKeeper(database: Database, { snapshots }: { snapshots?: 
 
   async function gathered(id: string, own: Held, result: string): Promise<Evidence> {
     own.loaded = await (own.loaded ? loadOn(database, id, own.loaded) : open(id))
-    keepSnapshot?.(id, own.loaded)
+    kept?.keep(id, own.loaded)
     const { records, settings } = own.loaded
     const before = own.results.get(result) ?? null
     const now =

@@ -68,15 +68,23 @@ export async function writeSnapshot(
   await tellSnapshot(database, workspace, token)
 }
 
-/** Writes a snapshot of what is held whenever the last one is old, one at a time; one that fails is made another time. */
-export function snapshotWriter(database: Database, folder: string) {
+/** The snapshots of a folder: each is written again when it is old, one at a time; one that fails is made another time. */
+export function snapshotsIn(database: Database, folder: string) {
   const written = new Map<string, { version: number; at: number }>()
+  const note = (workspace: string, { version }: Loaded) => written.set(workspace, { version, at: Date.now() })
   let last: Promise<unknown> = Promise.resolve()
-  return (workspace: string, loaded: Loaded): void => {
-    const before = written.get(workspace)
-    const age = before ? loaded.version - before.version : Number.POSITIVE_INFINITY
-    if (age === 0 || (age < OLD_VERSIONS && Date.now() - before!.at < OLD_MS)) return
-    written.set(workspace, { version: loaded.version, at: Date.now() })
-    last = last.then(() => writeSnapshot(database, folder, workspace, loaded)).catch(() => {})
+  return {
+    async read(workspace: string): Promise<Loaded | null> {
+      const kept = await readSnapshot(database, folder, workspace)
+      if (kept) note(workspace, kept)
+      return kept
+    },
+    keep(workspace: string, loaded: Loaded): void {
+      const before = written.get(workspace)
+      const age = before ? loaded.version - before.version : Number.POSITIVE_INFINITY
+      if (age === 0 || (age < OLD_VERSIONS && Date.now() - before!.at < OLD_MS)) return
+      note(workspace, loaded)
+      last = last.then(() => writeSnapshot(database, folder, workspace, loaded)).catch(() => {})
+    },
   }
 }
