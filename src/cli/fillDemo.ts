@@ -40,6 +40,9 @@ const corvane = partnerSchema.parse({
   statuses: { approved: ['ok'], pending: ['open'], reversed: ['void'] },
 })
 
+/** Whether a claim comes in a list. One network gives one; the others sum theirs by day and ad, as most do. */
+const listed = ({ network }: { network?: string | number }) => network === 'kelpie'
+
 /** Long enough that no turn of the market's story falls on its last day. */
 const TODAY_OF = { days: 40, seed: 31 }
 
@@ -76,7 +79,8 @@ export async function fillDemo(database: Database, today: string): Promise<void>
     delivery: withFormerName(market.delivery, today),
     clicks: withLandingPages([...market.clicks, ...now.clicks], market.delivery, Date.now()),
     orders: [...market.orders, ...now.orders],
-    'claim-rows': market.claimRows,
+    'claim-rows': market.claimRows.filter(listed),
+    claims: market.claims.filter(claim => !listed(claim)),
   }
   for (const [kind, rows] of Object.entries(files) as [keyof typeof files, Record<string, unknown>[]][])
     await importFile(database, workspace, kind, writeCsv(Object.keys(rows[0] ?? {}), rows))

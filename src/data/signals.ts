@@ -3,7 +3,7 @@ import type { OrderStatus } from '@/core/intake/records'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
 import type { Executor } from './connect'
-import { claimRows, delivery, events, orders, results, rules, signals } from './schema'
+import { claimRows, claimSums, delivery, events, orders, results, rules, signals } from './schema'
 import { oneOf } from './store'
 import { readStored } from './stored'
 
@@ -125,6 +125,18 @@ export const claimsSince = (database: Executor, workspace: string, since: Date) 
     })
     .from(claimRows)
     .where(and(eq(claimRows.workspace, workspace), gte(claimRows.claimed_at, since)))
+
+/** Days’ sums of claims since an instant’s day: how many of which conversion each network claims. */
+export const claimSumsSince = (database: Executor, workspace: string, since: Date) =>
+  database
+    .select({
+      network: claimSums.network,
+      conversion: claimSums.conversion,
+      day: claimSums.day,
+      count: sql<number>`(${claimSums.click_through} + ${claimSums.view_through})`,
+    })
+    .from(claimSums)
+    .where(and(eq(claimSums.workspace, workspace), gte(claimSums.day, since.toISOString().slice(0, 10))))
 
 /** The last day on which each network reported that it served anything. */
 export async function lastServedDays(database: Executor, workspace: string): Promise<Map<string, string>> {

@@ -1,8 +1,9 @@
-import { and, desc, eq, gte, lt, lte, ne, notInArray, sql } from 'drizzle-orm'
+import { and, desc, eq, gte, lt, lte, ne, notInArray, type SQL, sql } from 'drizzle-orm'
 import type { CountedSource, SourceKind } from '@/core/links/sources'
 import { parseDay, type Span } from '@/core/shared/days'
+import type { SegmentKind } from '@/core/weigh/segments'
 import type { Executor } from './connect'
-import { adEntities, clicks } from './schema'
+import { adEntities, clicks, hops, savedLinks } from './schema'
 import { oneOf } from './store'
 
 const columns = {
@@ -29,17 +30,69 @@ const countedClicks = (workspace: string, { from, until }: Span) =>
     eq(clicks.repeated, false),
   )
 
+export interface Segment {
+  kind: SegmentKind
+  value: string
+}
+/** Which clicks are counted. */
+export interface ClicksAsked {
+  networks?: readonly string[] | undefined
+  segment?: Segment | undefined
+}
+
+/** What a click says of a segment, as `bySegment` reads it; null or empty where it says nothing. */
+const segmentOf = (kind: SegmentKind, zone: string): SQL<string | null> => {
+  const local = sql`${clicks.clicked_at} at time zone ${zone}`
+  switch (kind) {
+    case 'weekday':
+      return sql`extract(isodow from ${local})::int::text`
+    case 'hour':
+      return sql`extract(hour from ${local})::int::text`
+    case 'landing_page':
+      return sql`regexp_replace(${clicks.landing_url}, '^https?://|[?#].*$', '', 'g')`
+    case 'saved_link':
+      return sql`(select ${savedLinks.code} from ${savedLinks} where ${savedLinks.workspace} = ${clicks.workspace}
+        and (${savedLinks.code} = ${clicks.attributes}->>'code'
+          or ${savedLinks.link}::jsonb->'former_codes' ? (${clicks.attributes}->>'code')) limit 1)`
+    case 'offer':
+      return sql`(select regexp_replace(${hops.offer}, '[?#].*$', '') from ${hops} where ${hops.workspace} = ${clicks.workspace}
+        and ${hops.click_id} = ${clicks.click_id} order by ${hops.at} desc limit 1)`
+    default:
+      return sql`${clicks[kind]}`
+  }
+}
+
+/** What named clicks say of a segment, by click ID; those that say nothing are left out. */
+export async function findSegments(
+  database: Executor,
+  workspace: string,
+  kind: SegmentKind,
+  zone: string,
+  named: readonly NamedClick[],
+): Promise<Map<string, string>> {
+  if (named.length === 0) return new Map()
+  const keys = named.map(({ id, at }) => ({ id, day: utcDay(at) }))
+  const { rows } = await database.execute<{ id: string; said: string | null }>(sql`
+    select ${clicks.click_id} as id, ${segmentOf(kind, zone)} as said
+    from ${clicks}
+    join json_to_recordset(${JSON.stringify(keys)}::json) as r(id text, day date)
+      on ${clicks.day} = r.day and ${clicks.click_id} = r.id
+    where ${clicks.workspace} = ${workspace}`)
+  return new Map(rows.flatMap(({ id, said }) => (said ? [[id, said] as const] : [])))
+}
+
 /**
  * Ad clicks that count, by ad and day of a zone.
  *
  * @param networks those of these networks alone; of all where none is given
+ * @param segment those of this segment alone, as it is written when case and spaces around it say nothing
  */
 export async function countClicksByDay(
   database: Executor,
   workspace: string,
   span: Span,
   zone: string,
-  networks?: readonly string[],
+  { networks, segment }: ClicksAsked = {},
 ) {
   const day = sql<string>`(${clicks.clicked_at} at time zone ${zone})::date::text`
   const path = {
@@ -51,7 +104,14 @@ export async function countClicksByDay(
   const rows = await database
     .select({ ...path, day, count: sql<number>`count(*)::int` })
     .from(clicks)
-    .where(and(countedClicks(workspace, span), networks && oneOf(clicks.network, networks)))
+    .where(
+      and(
+        countedClicks(workspace, span),
+        networks && oneOf(clicks.network, networks),
+        segment &&
+          sql`trim(lower(coalesce(${segmentOf(segment.kind, zone)}, ''))) = ${segment.value.toLowerCase()}`,
+      ),
+    )
     .groupBy(clicks.network, clicks.campaign_id, clicks.ad_set_id, clicks.ad_id, sql`5`)
   return rows.map(row => ({ ...row, day: parseDay(row.day)! }))
 }

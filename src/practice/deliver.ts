@@ -7,7 +7,7 @@ const WAIT_MS = 1500
 
 /** Sends rows to the application as an exchange file; tried again for a while when it is not there. */
 export async function deliver(
-  kind: 'orders' | 'claim-rows',
+  kind: 'orders' | 'claim-rows' | 'claims',
   row: Record<string, string | number>,
 ): Promise<void> {
   const body = writeCsv(Object.keys(row), [row])

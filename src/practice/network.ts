@@ -3,9 +3,11 @@ import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from '
 import { dirname } from 'node:path'
 import * as z from 'zod'
 import { type NetworkProfile, spellings } from '@/core/links/profile'
-import { DAY_MS } from '@/core/shared/days'
+import { DAY_MS, formatDay, zoneClock } from '@/core/shared/days'
+import { formatAmount, NOTHING, parseAmount } from '@/core/shared/money'
 import { deliver } from './deliver'
 import { escapeHtml, page } from './html'
+import { MARKET_ZONE } from './market/simulate'
 import type { Facts, StandIn } from './networks'
 
 const named = z.object({ id: z.string(), name: z.string() })
@@ -141,20 +143,47 @@ ${state.ads.map(({ ad, campaign, ad_set }) => `<article><p><b>${escapeHtml(ad.na
     return heard.outcome
   }
 
+  /** All that it claims of an ad on a day, as it is reported again with each claim more. */
+  function dayOf({ at, ad, event, currency }: Heard) {
+    const clock = zoneClock(MARKET_ZONE)
+    const dateOf = (instant: number) => formatDay(clock(instant).day)
+    const claimed = state.heard.filter(
+      h =>
+        h.outcome === 'claimed' &&
+        h.ad === ad &&
+        h.event === event &&
+        h.currency === currency &&
+        dateOf(h.at) === dateOf(at),
+    )
+    const value = claimed.reduce((sum, h) => sum + (parseAmount(h.value, currency) ?? NOTHING), 0)
+    return {
+      date: dateOf(at),
+      network: standIn.id,
+      ad_id: ad,
+      conversion: event,
+      click_through: claimed.length,
+      view_through: 0,
+      value: value > 0 ? formatAmount(value, currency) : '',
+      currency: value > 0 ? currency : '',
+    }
+  }
+
   function reportLater(heard: Heard): void {
     const due = Math.max(0, heard.at + standIn.reportsAfterMs - Date.now())
     setTimeout(async () => {
-      await deliver('claim-rows', {
-        claimed_at: new Date(heard.at).toISOString(),
-        network: standIn.id,
-        ad_id: heard.ad,
-        conversion: heard.event,
-        kind: 'click',
-        transaction_id: heard.transaction,
-        click_id: heard.ref,
-        value: heard.value,
-        currency: heard.value ? heard.currency : '',
-      })
+      if (standIn.claims === 'listed')
+        await deliver('claim-rows', {
+          claimed_at: new Date(heard.at).toISOString(),
+          network: standIn.id,
+          ad_id: heard.ad,
+          conversion: heard.event,
+          kind: 'click',
+          transaction_id: heard.transaction,
+          click_id: heard.ref,
+          value: heard.value,
+          currency: heard.value ? heard.currency : '',
+        })
+      else await deliver('claims', dayOf(heard))
       heard.reported = true
       save()
     }, due).unref()

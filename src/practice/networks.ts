@@ -16,6 +16,8 @@ export interface StandIn {
   /** whether every event counts or one for each click, and which of a shopper's clicks is credited */
   counts: 'every' | 'once_per_click'
   credits: 'last_click' | 'first_click'
+  /** whether it lists what it claims, or sums it by day and ad, as most do */
+  claims: 'listed' | 'summed'
   /** how long it takes to report what it claims; real ones take hours */
   reportsAfterMs: number
   /** by what it knows a shopper again: its tag's storage on the site, or a cookie of its own */
@@ -92,6 +94,7 @@ const norrfeed = (origin: string): StandIn => ({
   },
   counts: 'every',
   credits: 'last_click',
+  claims: 'summed',
   reportsAfterMs: 500,
   knowsBy: 'storage',
   script: {
@@ -151,6 +154,7 @@ const kelpie = (origin: string): StandIn => ({
   },
   counts: 'once_per_click',
   credits: 'last_click',
+  claims: 'listed',
   reportsAfterMs: 2000,
   knowsBy: 'storage',
   script: {
@@ -224,6 +228,7 @@ const mothwire = (origin: string): StandIn => ({
   },
   counts: 'every',
   credits: 'last_click',
+  claims: 'summed',
   reportsAfterMs: 4000,
   knowsBy: 'cookie',
   script: null,
@@ -267,6 +272,7 @@ const guildpost = (origin: string): StandIn => ({
   },
   counts: 'once_per_click',
   credits: 'first_click',
+  claims: 'summed',
   reportsAfterMs: 6000,
   knowsBy: 'storage',
   script: {
@@ -327,6 +333,7 @@ const whyfold = (origin: string): StandIn => ({
   },
   counts: 'every',
   credits: 'last_click',
+  claims: 'summed',
   reportsAfterMs: 3000,
   knowsBy: 'storage',
   script: {

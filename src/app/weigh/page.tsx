@@ -1,4 +1,5 @@
 import { dimensionsOf } from '@/core/weigh/byPart'
+import { segmentOfPart } from '@/core/weigh/segments'
 import { sharedDatabase } from '@/data/connect'
 import { listNamingRules } from '@/data/namingRules'
 import { ask } from '@/server/compute/ask'
@@ -14,7 +15,8 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const search = await searchParams
   const { workspace, period, scope, span, result } = await readAddress(search)
   const dimensions = dimensionsOf(await listNamingRules(sharedDatabase(), workspace))
-  const by = dimensions.find(d => d.id === search.by)?.id
+  const asked = typeof search.by === 'string' ? search.by : undefined
+  const by = dimensions.some(d => d.id === asked) || segmentOfPart(asked) ? asked : undefined
   return (
     <Station search={search}>
       {span ? (

@@ -49,6 +49,8 @@ export interface Doubts {
   /** per leaf: orders that its rate rests on, and how much of what is tracked may be what is claimed, 0–1 */
   weight: Float64Array
   ambiguity: Float64Array
+  /** per leaf that is a part of one: variance of its share of what is added to it, over the square of that share */
+  parting?: Float64Array
   /** sd of the share of shoppers whom neither witness can see */
   blocking: number
 }
@@ -381,7 +383,8 @@ export function varianceOf(
       UNSAID * variance +
       unseen +
       unseen ** 2 / doubts.weight[leaf]! +
-      (doubts.uneven[n]! * (certain + claimed)) ** 2
+      (doubts.uneven[n]! * (certain + claimed)) ** 2 +
+      (claimed + unseen) ** 2 * (doubts.parting?.[leaf] ?? 0)
     common[n]!.unseen += unseen
     common[n]!.tracked += open * certain
     common[n]!.claimed += open * claimed

@@ -71,6 +71,8 @@ export interface Delivery {
   spend: Minor
   impressions: number
   clicks: number
+  /** the row that it stands in, by which a report may split an ad's day */
+  split: Pick<DeliveryRow, 'keyword' | 'match_type' | 'placement' | 'source' | 'device'>
 }
 
 /** Files whose rows hold amounts. */
@@ -295,7 +297,15 @@ function buildFrame(
     see(row.network, 'ad', row.ad_id ?? '', row.ad_name)
     const spend = convert(row.spend, row.currency, settings.currency, row.date)
     if (spend === null) noRate('delivery', i, row.currency)
-    else delivery.push({ day: row.date, leaf: at, spend, impressions: row.impressions, clicks: row.clicks })
+    else
+      delivery.push({
+        day: row.date,
+        leaf: at,
+        spend,
+        impressions: row.impressions,
+        clicks: row.clicks,
+        split: row,
+      })
   }
 
   for (const { network: of, level, id, name } of records.names ?? []) see(of, level, id, name)

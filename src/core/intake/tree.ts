@@ -22,6 +22,8 @@ export interface AdTree {
   networks: string[]
   /** the network of each leaf, by its number in `networks` */
   networkOf: number[]
+  /** per leaf the numbers of its parts, itself first, where leaves are parted by a segment (`bySegment`) */
+  partsOf?: number[][]
   /** every name an entity was seen under, the present one last; key from `nameKey` */
   names: Map<string, string[]>
 }

@@ -37,6 +37,9 @@ export function parseInstant(text: string): number | null {
 
 export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone)
 
+/** 1 for Monday to 7 for Sunday. */
+export const weekdayOf = (day: Day): number => ((((day + 3) % 7) + 7) % 7) + 1
+
 /**
  * A clock of one IANA zone. The zone's offset is looked up once a UTC day where it is the same at both
  * ends, and else once a quarter hour, on which every zone changes its offset.
@@ -67,7 +70,7 @@ export function zoneClock(zone: string): (instant: number) => LocalTime {
     return {
       day,
       hour: Math.floor((local - day * DAY_MS) / HOUR_MS),
-      weekday: ((((day + 3) % 7) + 7) % 7) + 1,
+      weekday: weekdayOf(day),
     }
   }
   clocks.set(zone, clock)

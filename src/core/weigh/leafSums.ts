@@ -1,5 +1,7 @@
 import { noSpread, type Spread } from '../estimate/estimate'
+import type { AdTree } from '../intake/tree'
 import { inPeriod, type Period } from '../shared/days'
+import { split } from '../shared/money'
 import { valueParts } from './credits'
 import type { Evidence } from './evidence'
 import { noSums, type Sums } from './figures'
@@ -51,11 +53,29 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
       sum[placement.grade === 'proven' ? 'provenCredit' : 'taggedCredit'] += credit.share
     })
   })
+  const tenths = wholeByLeaf(
+    data.tree,
+    expected.map(orders => orders * 10),
+  )
+  const worth = wholeByLeaf(data.tree, value)
   sums.forEach((sum, leaf) => {
-    sum.estimatedTenths = Math.round(expected[leaf]! * 10)
-    sum.estimatedValue = Math.round(value[leaf]!)
+    sum.estimatedTenths = tenths[leaf]!
+    sum.estimatedValue = worth[leaf]!
   })
   return { sums, spreads, squares }
+}
+
+/** Figures of leaves in whole units; the parts of a leaf sum to what the leaf comes to. */
+export function wholeByLeaf({ partsOf }: AdTree, exact: Float64Array): ArrayLike<number> {
+  const whole = exact.map(Math.round)
+  for (const parts of partsOf ?? []) {
+    if (parts.length === 1) continue
+    const own = parts.map(part => exact[part]!)
+    split(Math.round(own.reduce((sum, value) => sum + value, 0)), own).forEach((value, i) => {
+      whole[parts[i]!] = value
+    })
+  }
+  return whole
 }
 
 /** Numbers of the leaves of which anything is known. */

@@ -6,6 +6,7 @@ import { inPeriod, type Period } from '../shared/days'
 import { valueParts } from './credits'
 import type { Evidence } from './evidence'
 import { costOf, ratio } from './figures'
+import { wholeByLeaf } from './leafSums'
 import type { Figure } from './openings'
 import { inScope, type Scope } from './scope'
 
@@ -189,27 +190,32 @@ function credited(
 /** Tenths and minor units are rounded at each leaf, as in every row that sums them. */
 function estimated({ evidence: { data, estimate }, period, within }: Asked): OpenedFigure {
   const byOrder = new Map<number, OpenedOrder>()
-  const byLeaf = new Map<number, { orders: number; worth: number }>()
+  const tenths = new Float64Array(data.tree.leaves.length)
+  const value = new Float64Array(data.tree.leaves.length)
   for (const { order, leaf, seen, unseen } of estimate.shares) {
-    const { day, value } = data.orders[order]!
-    if (!inPeriod(day, period) || !within(leaf)) continue
+    const { day, value: each } = data.orders[order]!
+    if (!inPeriod(day, period)) continue
+    const worth = (seen + unseen) * each
+    tenths[leaf]! += (seen + unseen) * 10
+    value[leaf]! += worth
+    if (!within(leaf)) continue
     const one = byOrder.get(order) ?? { order, part: 0, added: 0, worth: 0 }
-    const worth = (seen + unseen) * value
     byOrder.set(order, {
       order,
       part: one.part + seen,
       added: one.added + unseen,
       worth: one.worth + worth,
     })
-    const sum = byLeaf.get(leaf) ?? { orders: 0, worth: 0 }
-    byLeaf.set(leaf, { orders: sum.orders + seen + unseen, worth: sum.worth + worth })
   }
-  const sums = [...byLeaf.values()]
+  const summed = (exact: Float64Array) => {
+    const whole = wholeByLeaf(data.tree, exact)
+    return data.tree.leaves.reduce((sum, _, leaf) => (within(leaf) ? sum + whole[leaf]! : sum), 0)
+  }
   return {
     ...nothing,
     orders: [...byOrder.values()].sort((a, b) => a.order - b.order),
-    amount: sums.reduce((sum, leaf) => sum + Math.round(leaf.orders * 10), 0) / 10,
-    worth: sums.reduce((sum, leaf) => sum + Math.round(leaf.worth), 0),
+    amount: summed(tenths) / 10,
+    worth: summed(value),
   }
 }
 

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { parseDay } from '@/core/shared/days'
-import { judge } from '@/core/weigh/judge'
+import { bySegment } from '@/core/weigh/bySegment'
+import { judge, judgeByPart } from '@/core/weigh/judge'
+import { segmentPart } from '@/core/weigh/segments'
 import { evidenceOfMarket } from './evidenceOfMarket'
 import { type Market, simulateMarket } from './simulate'
 
@@ -34,6 +36,8 @@ function renamed(market: Market): Market {
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 
+const estimated = (row: { sums: { estimatedTenths: number } }) => row.sums.estimatedTenths / 10
+
 describe('estimates against a truth that the application never sees', () => {
   const ofClaims = (claims: 'rows' | 'sums', seeds: number[]) => {
     const markets = seeds.map(seed => simulateMarket({ seed, days: 75, scale: 1, end: END }))
@@ -54,8 +58,6 @@ describe('estimates against a truth that the application never sees', () => {
     const held = ads.filter(({ truth, row }) => row.low <= truth && truth <= row.high).length / ads.length
     return { evidence, errorOf, held }
   }
-  const estimated = (row: { sums: { estimatedTenths: number } }) => row.sums.estimatedTenths / 10
-
   it('are within 4 % for the median ad, where claims and tracking alone are far off', () => {
     const { errorOf, held } = ofClaims('rows', [21, 22, 23, 24])
     expect(errorOf(estimated)).toBeLessThanOrEqual(0.04)
@@ -80,6 +82,37 @@ describe('estimates against a truth that the application never sees', () => {
         expect(data.orders[order]!.counts).toBe(true)
       }
     }
+  })
+})
+
+describe('segments against the same truth', () => {
+  it.each(['rows', 'sums'] as const)('are estimated with ranges that hold it, of claims as %s', claims => {
+    const segments = [21, 23, 25, 26].flatMap(seed => {
+      const market = simulateMarket({ seed, days: 75, scale: 1, end: END })
+      const evidence = evidenceOfMarket(market, claims)
+      const said = new Map(market.clicks.map(({ click_id, placement }) => [click_id, String(placement)]))
+      const parted = bySegment(
+        evidence,
+        'placement',
+        click => said.get(evidence.data.clicks.ids[click]!) ?? '',
+      )
+      const rows = judgeByPart(parted, always, segmentPart('placement'), '').filter(
+        row => row.level === 'campaign' && row.path[1] !== '',
+      )
+      return rows.map(row => ({
+        row,
+        truth: market.truth.orders.filter(
+          ({ counts, campaign_id, placement }) =>
+            counts && campaign_id === row.id && placement === row.path[1],
+        ).length,
+      }))
+    })
+    expect(segments.length).toBeGreaterThan(50)
+    const held = segments.filter(({ row, truth }) => row.low <= truth && truth <= row.high).length
+    expect(held / segments.length).toBeGreaterThanOrEqual(0.7)
+    expect(held / segments.length).toBeLessThanOrEqual(0.92)
+    const errors = segments.map(({ row, truth }) => Math.abs(Math.log(estimated(row) / truth)))
+    expect(median(errors)).toBeLessThanOrEqual(0.06)
   })
 })
 

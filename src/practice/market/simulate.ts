@@ -70,6 +70,7 @@ export interface Market {
       campaign_id: string | null
       ad_set_id: string | null
       ad_id: string | null
+      placement: string | null
     }[]
     ads: { network: string; ad_id: string; orders: number }[]
   }
@@ -208,9 +209,10 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
     const day = clock(sale.at).day
     const before = sale.shopper.clicks.filter(c => c.at <= sale.at).sort((a, b) => a.at - b.at)
     const within = before.filter(c => sale.at < c.at + WINDOW_DAYS * DAY_MS)
-    const order = orderRow(`T${10_000 + i}`, sale.at, sale.shopper, sale.customer, within.at(-1), random)
+    const bringing = within.at(-1)
+    const order = orderRow(`T${10_000 + i}`, sale.at, sale.shopper, sale.customer, bringing, random)
     orders.push(order.row)
-    const brought = within.at(-1)?.ad ?? null
+    const brought = bringing?.ad ?? null
     truth.orders.push({
       order_id: order.id,
       counts: order.counts,
@@ -218,6 +220,7 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
       campaign_id: brought?.campaign.id ?? null,
       ad_set_id: brought?.adSet.id ?? null,
       ad_id: brought?.id ?? null,
+      placement: bringing?.placement ?? null,
     })
     if (brought && order.counts) trueOrders.set(brought, (trueOrders.get(brought) ?? 0) + 1)
     for (const network of networkPlans) {

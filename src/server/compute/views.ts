@@ -4,12 +4,14 @@ import type { Journey } from '@/core/signals/journey'
 import { provenCredits } from '@/core/weigh/credits'
 import type { Evidence } from '@/core/weigh/evidence'
 import { openingOf } from '@/core/weigh/openings'
+import { segmentOfPart } from '@/core/weigh/segments'
 import type { Database } from '@/data/connect'
 import { clicksSeen } from '../clicksSeen'
 import { compareView } from '../comparison'
 import { gatherArrivals } from '../links/arrivals'
 import { gatherAlarms } from '../signals/alarms'
 import { walkedJourney } from '../signals/journey'
+import { partedBy } from './segmented'
 import { figureView } from './views/figure'
 import { judgeView, type Question } from './views/judged'
 import { orderEvidenceView, orderView } from './views/order'
@@ -33,18 +35,30 @@ const journeyView = (
   from: WorkspaceRecords,
 ) => walkedJourney(from.database, from.workspace, e, journey, question)
 
-const figureWithClicks = async (
+const weighBySegment = async (
   e: Evidence,
+  question: Parameters<typeof weighView>[1],
+  from: WorkspaceRecords,
+) => weighView(e, question, await partedBy(e, question.by, from))
+
+const figureWithClicks = async (
+  whole: Evidence,
   question: Parameters<typeof figureView>[1],
-  { database, workspace }: WorkspaceRecords,
+  from: WorkspaceRecords,
 ) => {
+  const { database, workspace } = from
+  const { part, value = '' } = question.scope
+  const e = await partedBy(whole, part, from)
+  const kind = segmentOfPart(part)
   const { lists, over, under } = openingOf(question.figure)
   const opensDays =
     lists.includes('days') || [over, under].some(part => part && openingOf(part).lists.includes('days'))
   const { tree, settings } = e.data
   const zone = settings.time_zone
   const seen = opensDays
-    ? await clicksSeen(database, workspace, tree, spanOf(question.period, zone), zone)
+    ? await clicksSeen(database, workspace, tree, spanOf(question.period, zone), zone, {
+        segment: kind === null ? undefined : { kind, value },
+      })
     : []
   return figureView(e, question, seen)
 }
@@ -56,7 +70,7 @@ const alarmsView = (e: Evidence, now: number, { database, workspace }: Workspace
 export const views = {
   judge: judgeView,
   compare: compareView,
-  weigh: weighView,
+  weigh: weighBySegment,
   weighBelow: weighBelowView,
   reconcile: reconcileView,
   figure: figureWithClicks,

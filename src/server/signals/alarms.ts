@@ -101,7 +101,7 @@ async function adDays(database: Database, workspace: string, { data }: Evidence)
   }
   for (const row of data.delivery) at(row.leaf, row.day).billed += row.clicks
   for (const [zone, networks] of networksIn)
-    for (const { leaf, day, clicks } of await clicksSeen(database, workspace, tree, EVER, zone, networks))
+    for (const { leaf, day, clicks } of await clicksSeen(database, workspace, tree, EVER, zone, { networks }))
       if (leaf >= 0) at(leaf, day).seen += clicks
   // Days of which the network has reported nothing say nothing.
   return [...days.values()].filter(d => d.billed > 0)

@@ -3,7 +3,7 @@ import type { Heard } from '@/core/signals/pulse'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { Database } from '@/data/connect'
 import { listPartners } from '@/data/intake'
-import { claimsSince, listRules, listSlots, ordersSince, resultEvents } from '@/data/signals'
+import { claimSumsSince, claimsSince, listRules, listSlots, ordersSince, resultEvents } from '@/data/signals'
 import { listProfiles } from '@/data/workspace'
 
 /** How one receiver hears of a result. */
@@ -35,6 +35,27 @@ export async function rowsSince(database: Database, workspace: string, since: Da
   }
 }
 
+/**
+ * What networks claim as it was heard: a listed claim when it was made, and of a day’s sum each claim at the
+ * middle of that day, since nobody says when.
+ */
+async function claimsHeard(database: Database, workspace: string, since: Date) {
+  const listed = await claimsSince(database, workspace, since)
+  const summed = await claimSumsSince(database, workspace, since)
+  return [
+    ...listed.map(({ network, conversion, at, transaction }) => ({
+      network,
+      conversion,
+      heard: [{ at: at.getTime(), transaction }],
+    })),
+    ...summed.map(({ network, conversion, day, count }) => ({
+      network,
+      conversion,
+      heard: Array.from({ length: count }, () => ({ at: Date.parse(`${day}T12:00Z`), transaction: null })),
+    })),
+  ]
+}
+
 /** Of every result what each receiver heard since an instant; networks that hear of most come first. */
 export async function gatherHeard(
   database: Database,
@@ -43,7 +64,7 @@ export async function gatherHeard(
   { events, orders }: ArrivedRows,
   since: Date,
 ) {
-  const claims = await claimsSince(database, workspace, since)
+  const claims = await claimsHeard(database, workspace, since)
   const slots = await listSlots(database, workspace)
   const rules = await listRules(database, workspace)
   const partners = (await listPartners(database, workspace)).map(p => p.partner)
@@ -95,9 +116,7 @@ export async function gatherHeard(
       ],
       through: 'reports',
       heard: [
-        ...claims
-          .filter(c => c.network === network && c.conversion === slot)
-          .map(c => ({ at: c.at.getTime(), transaction: c.transaction })),
+        ...claims.filter(c => c.network === network && c.conversion === slot).flatMap(c => c.heard),
         ...sold.map(o => ({ at: o.ordered_at.getTime(), transaction: o.order_id })),
       ],
       shares: slot

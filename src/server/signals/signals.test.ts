@@ -204,6 +204,35 @@ describe('what results counted', () => {
     )
     expect(await cell('order')).toMatchObject({ reading: { pulse: 'quiet' } })
   })
+  it('is heard of a network that sums its claims by the day, and silent once it reports days without any', async () => {
+    await saveSlot(database, 'w', 'mothwire', 'order', 'sale')
+    const dayBefore = (days: number) => new Date(now - days * DAY_MS).toISOString().slice(0, 10)
+    const report = (days: number) =>
+      importFile(
+        database,
+        workspace,
+        'delivery',
+        `date,network,campaign_id,currency,spend\n${dayBefore(days)},mothwire,c1,EUR,5.00\n`,
+      )
+    const sums = Array.from({ length: 25 }, (_, i) => `${dayBefore(4 + i)},mothwire,a1,sale,3,1,40.00,EUR`)
+    await importFile(
+      database,
+      workspace,
+      'claims',
+      `date,network,ad_id,conversion,click_through,view_through,value,currency\n${sums.join('\n')}\n`,
+    )
+    const reading = async () =>
+      (await describeResults(database, workspace, now)).results
+        .find(r => r.definition.id === 'order')!
+        .cells.find(c => c.receiver === 'mothwire')!.reading
+    await report(4)
+    expect(await reading()).toMatchObject({ pulse: 'live', seen: 4, repeats: 0 })
+    await report(1)
+    const silent = await reading()
+    expect(silent.pulse).toBe('quiet')
+    expect(silent.expected).toBeGreaterThan(8)
+    expect(new Date(silent.since!).toISOString().slice(0, 10)).toBe(dayBefore(4))
+  })
   it('is silent only when who tells it at once says nothing: a shop fed by files is not gone, one that sends its orders is', async () => {
     await saveDefinition(database, 'w', { ...order, id: 'store_order', name: 'Order in the store' })
     const days = Array.from({ length: 90 }, (_, i) => new Date(now - (100 + i * 8) * HOUR_MS).toISOString())

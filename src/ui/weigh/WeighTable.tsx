@@ -16,6 +16,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { pathKey } from '@/core/shared/path'
 import type { NameDimension } from '@/core/weigh/byPart'
 import { type JudgedRow, pathAbove, scopeOf } from '@/core/weigh/rows'
+import { segmentKinds, segmentPart } from '@/core/weigh/segments'
 import type { WeighView } from '@/server/compute/views/weigh'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
@@ -23,6 +24,7 @@ import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { useScope } from '../shell/useScope'
 import { NAME_WIDTH, tableWidth, titleOf, type WeighFacts, type WeighRow, weighColumns } from './columns'
+import { segmentWords } from './segmentWords'
 
 const ROW_HEIGHT = 29
 const levelWords = { campaign: 'campaign', ad_set: 'ad set', ad: 'ad' } as const
@@ -168,21 +170,24 @@ export function WeighTable({
           value={filter}
           onChange={e => setFilter(e.target.value)}
         />
-        {dimensions.length > 0 && (
-          <select
-            className="field"
-            aria-label="Rows by"
-            value={view.by ?? ''}
-            onChange={e => set({ by: e.target.value })}
-          >
-            <option value="">by campaign</option>
-            {dimensions.map(({ id, part, level }) => (
-              <option key={id} value={id}>
-                by {part}, in {levelWords[level]} names
-              </option>
-            ))}
-          </select>
-        )}
+        <select
+          className="field"
+          aria-label="Rows by"
+          value={view.by ?? ''}
+          onChange={e => set({ by: e.target.value })}
+        >
+          <option value="">by campaign</option>
+          {dimensions.map(({ id, part, level }) => (
+            <option key={id} value={id}>
+              by {part}, in {levelWords[level]} names
+            </option>
+          ))}
+          {segmentKinds.map(kind => (
+            <option key={kind} value={segmentPart(kind)}>
+              by {segmentWords[kind]}
+            </option>
+          ))}
+        </select>
         <Box as="button" className="field" cursor="pointer" onClick={() => table.toggleAllRowsExpanded()}>
           {view.by
             ? table.getIsAllRowsExpanded()

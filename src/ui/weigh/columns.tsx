@@ -8,13 +8,14 @@ import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, ratioText, tenths, UNKNOWN } from '../format'
+import { partTitle } from './segmentWords'
 
 export interface WeighRow extends JudgedRow {
   below: WeighRow[]
 }
 
 export const titleOf = (row: JudgedRow): string =>
-  row.name || (row.level === 'part' ? 'not named so' : 'not broken down')
+  row.level === 'part' ? (partTitle(row.path[0], row.id) ?? 'not named so') : row.name || 'not broken down'
 
 const tracked = (row: JudgedRow) => (row.sums.provenCredit + row.sums.taggedCredit) / WHOLE
 const estimated = (row: JudgedRow) => row.sums.estimatedTenths / 10

@@ -11,8 +11,16 @@ const isIn = (scope: Scope) => (row: { network: string }) => !scope.network || r
 const totalsOf = ({ networks, totals }: Judgement, network: string): Judgement['totals'] =>
   networks.find(row => row.network === network) ?? { ...totals, network, sums: noSums(), low: 0, high: 0 }
 
-/** Totals and campaigns for Weigh, or what a part of names says (`by`); sums in minor units. */
-export function weighView(e: Evidence, { period, scope, by }: Question & { by?: string | undefined }) {
+/**
+ * Totals and campaigns for Weigh, or what a part of names or a segment holds (`by`); sums in minor units.
+ *
+ * @param parted the same evidence with its ads parted by that segment
+ */
+export function weighView(
+  e: Evidence,
+  { period, scope, by }: Question & { by?: string | undefined },
+  parted: Evidence = e,
+) {
   const judgement = judgeOnce(e, period)
   const keep = isIn(scope)
   return {
@@ -22,7 +30,7 @@ export function weighView(e: Evidence, { period, scope, by }: Question & { by?: 
     breakEvenRoas: judgement.breakEvenRoas,
     campaigns: judgement.rows.filter(row => row.level === 'campaign' && keep(row)),
     by: by ?? null,
-    byPart: by === undefined ? null : judgeByPart(e, period, by, scope.network ?? ''),
+    byPart: by === undefined ? null : judgeByPart(parted, period, by, scope.network ?? ''),
   }
 }
 export type WeighView = ReturnType<typeof weighView>

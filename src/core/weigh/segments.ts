@@ -1,0 +1,28 @@
+/** What an order can be put under by the click that brought it, besides its ad. */
+export const segmentKinds = [
+  'keyword',
+  'match_type',
+  'placement',
+  'source',
+  'device',
+  'landing_page',
+  'offer',
+  'saved_link',
+  'weekday',
+  'hour',
+] as const
+export type SegmentKind = (typeof segmentKinds)[number]
+
+const PREFIX = 'click.'
+/** The part of a leaf under which its segment stands. */
+export const segmentPart = (kind: SegmentKind): string => `${PREFIX}${kind}`
+/** The kind of segment that a part is; null for a part of names. */
+export const segmentOfPart = (part: string | undefined): SegmentKind | null =>
+  segmentKinds.find(kind => segmentPart(kind) === part) ?? null
+
+/** Written one way by the shop's tag and another by a network’s report, these mean the same. */
+const caseless: readonly SegmentKind[] = ['keyword', 'match_type', 'device']
+export const asSegment = (kind: SegmentKind, value: string | null): string => {
+  const trimmed = value?.trim() ?? ''
+  return caseless.includes(kind) ? trimmed.toLowerCase() : trimmed
+}
