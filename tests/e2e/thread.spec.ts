@@ -87,7 +87,7 @@ test('one ad click, from its link to its cost, by mouse', async ({ page }) => {
   await both.click()
   await expect(evidence(page)).toContainText('Orders that stand on both sides')
   await expect(evidence(page)).toContainText(order)
-  await expect(evidence(page)).toContainText('same order ID')
+  await expect(evidence(page)).toContainText(`order ${order}, a unit of the day’s sum`)
 
   // 5. weigh: rows open down to the ad, and every figure opens its evidence
   await page.goto(`${app.origin}/weigh?${period()}`)
