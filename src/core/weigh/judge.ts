@@ -6,6 +6,7 @@ import type { Evidence } from './evidence'
 import { ratio } from './figures'
 import { activeLeaves, sumLeaves } from './leafSums'
 import { type JudgedRow, type LineRule, rollUp, totalRow, withVerdicts } from './rows'
+import { isUnsaid } from './segments'
 
 export interface Judgement {
   totals: JudgedRow
@@ -68,10 +69,11 @@ function breakEvenCost(evidence: Evidence, fates: Reconciliation): number | null
 }
 
 /**
- * The same sums by what a part of names says, with the campaigns that each value has below it. The rows of
- * the part sum to the totals; names that have no such part are one row.
+ * The same sums by what a part of names says, or by a segment, with the campaigns that each value has below it.
+ * The rows of the part sum to the totals; names that have no such part are one row, and what is of no segment too,
+ * which is not judged.
  *
- * @param part `level.part`; the leaves' names are read before (`readNames`)
+ * @param part `level.part`; the leaves' names are read before (`readNames`), or they are parted (`bySegment`)
  * @param network of one network alone; '' for all
  */
 export function judgeByPart(evidence: Evidence, period: Period, part: string, network: string): JudgedRow[] {
@@ -88,7 +90,16 @@ export function judgeByPart(evidence: Evidence, period: Period, part: string, ne
     for (const row of rollUp(evidence, own, leafSums, 'campaign'))
       below.push({ ...row, path: [...path, ...row.path] })
   }
-  const total = totalRow(evidence, [...groups.values()].flat(), leafSums)
-  const [, judgedHeads, judgedBelow] = withVerdicts([[total], heads, below], lineRule(evidence))
-  return judgedHeads!.flatMap(head => [head, ...judgedBelow!.filter(row => row.path[1] === head.path[1])])
+  // Spend that no report splits stands beside orders that are known: it says nothing of what these cost.
+  const isJudged = (row: JudgedRow) => !isUnsaid(row.path)
+  const judged = [...groups].flatMap(([value, own]) => (isUnsaid([part, value]) ? [] : own))
+  const [, judgedHeads, judgedBelow] = withVerdicts(
+    [[totalRow(evidence, judged, leafSums)], heads.filter(isJudged), below.filter(isJudged)],
+    lineRule(evidence),
+  )
+  const [allHeads, allBelow] = [
+    [...judgedHeads!, ...heads.filter(row => !isJudged(row))],
+    [...judgedBelow!, ...below.filter(row => !isJudged(row))],
+  ]
+  return allHeads.flatMap(head => [head, ...allBelow.filter(row => row.path[1] === head.path[1])])
 }

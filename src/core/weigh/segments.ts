@@ -26,3 +26,7 @@ export const asSegment = (kind: SegmentKind, value: string | null): string => {
   const trimmed = value?.trim() ?? ''
   return caseless.includes(kind) ? trimmed.toLowerCase() : trimmed
 }
+
+/** Whether a row's path is that of what no segment is known of, and of the spend that no report splits. */
+export const isUnsaid = ([part, value]: readonly string[]): boolean =>
+  value === '' && segmentOfPart(part) !== null

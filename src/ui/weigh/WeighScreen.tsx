@@ -89,7 +89,7 @@ export function WeighScreen({
           <span>break-even ROAS {ratioText(view.breakEvenRoas)}</span>
         </Flex>
       </Box>
-      <WeighTable view={view} totals={totals} dimensions={dimensions} />
+      <WeighTable key={view.by} view={view} totals={totals} dimensions={dimensions} />
     </Flex>
   )
 }

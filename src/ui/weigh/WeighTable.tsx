@@ -16,7 +16,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { pathKey } from '@/core/shared/path'
 import type { NameDimension } from '@/core/weigh/byPart'
 import { type JudgedRow, pathAbove, scopeOf } from '@/core/weigh/rows'
-import { segmentKinds, segmentPart } from '@/core/weigh/segments'
+import { segmentKinds, segmentOfPart, segmentPart } from '@/core/weigh/segments'
 import type { WeighView } from '@/server/compute/views/weigh'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
@@ -83,7 +83,10 @@ export function WeighTable({
 }) {
   const [filter, setFilter] = useState('')
   const wanted = useDeferredValue(filter)
-  const [sorting, setSorting] = useState<SortingState>([{ id: 'spend', desc: true }])
+  const [sorting, setSorting] = useState<SortingState>([
+    // Few reports split their spend by a segment.
+    { id: segmentOfPart(view.by ?? undefined) ? 'estimated' : 'spend', desc: true },
+  ])
   const [expanded, setExpanded] = useState<ExpandedState>({})
   const [current, setCurrent] = useState(0)
   const { open } = usePanel()

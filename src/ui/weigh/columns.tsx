@@ -5,6 +5,7 @@ import { WHOLE } from '@/core/evidence/place'
 import { costOf, ratio } from '@/core/weigh/figures'
 import type { Figure } from '@/core/weigh/openings'
 import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
+import { isUnsaid } from '@/core/weigh/segments'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, ratioText, tenths, UNKNOWN } from '../format'
@@ -16,6 +17,10 @@ export interface WeighRow extends JudgedRow {
 
 export const titleOf = (row: JudgedRow): string =>
   row.level === 'part' ? (partTitle(row.path[0], row.id) ?? 'not named so') : row.name || 'not broken down'
+
+/** What a row spent on each of some results; nothing is known of it where its spend is that of other rows as well. */
+const costIn = ({ path, sums }: JudgedRow, results: number) => (isUnsaid(path) ? null : costOf(sums, results))
+const roasIn = ({ path, sums }: JudgedRow) => (isUnsaid(path) ? null : ratio(sums.estimatedValue, sums.spend))
 
 const tracked = (row: JudgedRow) => (row.sums.provenCredit + row.sums.taggedCredit) / WHOLE
 const estimated = (row: JudgedRow) => row.sums.estimatedTenths / 10
@@ -140,9 +145,9 @@ const columns: Column[] = [
     heading: 'cost claimed',
     width: 66,
     hint: 'spend for each claim',
-    value: r => costOf(r.sums, r.sums.claimed),
+    value: r => costIn(r, r.sums.claimed),
     cell: (r, f) => (
-      <Open row={r} figure="cost_claimed" shown={money(costOf(r.sums, r.sums.claimed), f.currency)} />
+      <Open row={r} figure="cost_claimed" shown={money(costIn(r, r.sums.claimed), f.currency)} />
     ),
   },
   {
@@ -150,24 +155,19 @@ const columns: Column[] = [
     heading: 'cost tracked',
     width: 66,
     hint: 'spend for each proven or tagged order',
-    value: r => costOf(r.sums, tracked(r)),
-    cell: (r, f) => (
-      <Open row={r} figure="cost_tracked" shown={money(costOf(r.sums, tracked(r)), f.currency)} />
-    ),
+    value: r => costIn(r, tracked(r)),
+    cell: (r, f) => <Open row={r} figure="cost_tracked" shown={money(costIn(r, tracked(r)), f.currency)} />,
   },
   {
     id: 'cost',
     heading: 'cost estimated',
     width: 132,
     hint: 'spend for each estimated order, with its range',
-    value: r => costOf(r.sums, estimated(r)),
+    value: r => costIn(r, estimated(r)),
     cell: (r, f) => {
-      const cost = costOf(r.sums, estimated(r))
+      const cost = costIn(r, estimated(r))
       return (
-        <Ranged
-          low={money(costOf(r.sums, r.high), f.currency)}
-          high={money(costOf(r.sums, r.low), f.currency)}
-        >
+        <Ranged low={money(costIn(r, r.high), f.currency)} high={money(costIn(r, r.low), f.currency)}>
           <Text
             as="span"
             fontWeight="650"
@@ -184,8 +184,8 @@ const columns: Column[] = [
     heading: 'ROAS',
     width: 48,
     hint: 'value of estimated orders over spend',
-    value: r => ratio(r.sums.estimatedValue, r.sums.spend),
-    cell: r => <Open row={r} figure="roas" shown={ratioText(ratio(r.sums.estimatedValue, r.sums.spend))} />,
+    value: r => roasIn(r),
+    cell: r => <Open row={r} figure="roas" shown={ratioText(roasIn(r))} />,
   },
   {
     id: 'verdict',
@@ -199,7 +199,7 @@ const columns: Column[] = [
         title={verdictSentence(r, f.currency)}
         color={r.verdict.kind === 'wait' ? 'quiet' : undefined}
       >
-        {r.level === 'total' ? '' : verdictWords[r.verdict.kind]}
+        {r.level === 'total' || isUnsaid(r.path) ? '' : verdictWords[r.verdict.kind]}
       </Text>
     ),
   },
