@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
-import { type Database, migrateDatabase, openDatabase } from '@/data/connect'
+import { type Database, openDatabase } from '@/data/connect'
+import { migrateDatabase } from '@/data/migrate'
 import { createWorkspace } from '@/data/workspace'
 
 /** Does some work on a new database in a process of its own, with the workspace `main`; all of it goes afterwards. */

@@ -1,8 +1,5 @@
 import { connect as connectSocket } from 'node:net'
-import { join } from 'node:path'
-import { sql } from 'drizzle-orm'
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
-import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { PgPreparedQuery } from 'drizzle-orm/pg-core'
 import pg from 'pg'
 import { dataFolder } from '@/formats/dataFolder'
@@ -65,12 +62,15 @@ const isOfDriver = (error: unknown): boolean =>
   'syscall' in error ||
   /^(?:Connection terminated|Query read timeout|Client )/.test(error.message)
 
+/** The address of a PostgreSQL server; undefined where the database is the embedded one. */
+export const serverUrl = (): string | undefined => process.env.DATABASE_URL || undefined
+
 /**
  * The one place that chooses the database: a PostgreSQL server by `DATABASE_URL`, else the embedded
  * PGlite, which a process of its own serves on a socket in PostgreSQL's protocol.
  */
 function openPool(): pg.Pool {
-  const url = process.env.DATABASE_URL
+  const url = serverUrl()
   return url
     ? new pg.Pool({ connectionString: url, max: 8, ...limits, ...serverLimits })
     : new pg.Pool({
@@ -98,24 +98,6 @@ let shared: Database | undefined
 export function sharedDatabase(): Database {
   shared ??= openDatabase().database
   return shared
-}
-
-/** Any number: whoever migrates this schema holds the lock of that name (pg_advisory_xact_lock). */
-const MIGRATING = 4_613_600
-
-/** Brings the schema up to date. Of several that begin at once one does it, and the others wait. */
-export async function migrateDatabase(database: Database): Promise<void> {
-  await database.transaction(async transaction => {
-    await transaction.execute(sql`select pg_advisory_xact_lock(${MIGRATING})`)
-    // The migrator would begin a transaction of its own, and the lock be gone with this one.
-    const { dialect, session } = transaction as unknown as { dialect: object; session: object }
-    const within = Object.create(session, {
-      transaction: { value: transaction.transaction.bind(transaction) },
-    })
-    await migrate({ dialect, session: within } as unknown as Database, {
-      migrationsFolder: join(/* turbopackIgnore: true */ process.cwd(), 'src/data/migrations'),
-    })
-  })
 }
 
 /** Whether an embedded database already answers for a data folder. */

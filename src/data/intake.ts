@@ -17,7 +17,7 @@ export async function listPartners(database: Executor, workspace?: string) {
     .select()
     .from(partners)
     .where(workspace === undefined ? undefined : eq(partners.workspace, workspace))
-    .orderBy(asc(partners.id))
+    .orderBy(asc(partners.given_at), asc(partners.workspace), asc(partners.id))
   return readStored('partners', partnerSchema, rows, row => ({ id: row.id, value: row.partner })).map(
     ({ row, value }) => ({ ...row, partner: value }),
   )
@@ -47,7 +47,9 @@ export async function siteKey(database: Executor, workspace: string, mint: () =>
   // Two that ask at once may each have minted one: the first holds for both.
   return siteKey(database, workspace, mint)
 }
-export const listSites = (database: Executor) => database.select().from(sites)
+/** The keys of all workspaces, those given out first before others. */
+export const listSites = (database: Executor) =>
+  database.select().from(sites).orderBy(asc(sites.given_at), asc(sites.workspace))
 
 /** Notes signed messages by their IDs. Gives those that were not known yet; a message is taken once. */
 export async function noteMessages(

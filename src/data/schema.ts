@@ -29,6 +29,9 @@ const attributes = () => jsonb('attributes').$type<Record<string, string>>()
 /** The version of its workspace at which a row was written last: what is newer than a version is read by it. */
 const revision = () => bigint('revision', { mode: 'number' }).notNull().default(0)
 
+/** When an address of the tracking domain was given out: of two workspaces that have the same, it is the first one's. */
+const givenAt = () => at('given_at').notNull().defaultNow()
+
 export const workspaces = pgTable('workspaces', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
@@ -105,11 +108,12 @@ export const routes = pgTable(
   'routes',
   {
     workspace: workspace(),
-    code: text('code').notNull().unique(),
+    code: text('code').notNull(),
     network: text('network').notNull(),
     landings: jsonb('landings').$type<Branch[]>().notNull().default([]),
     offers: jsonb('offers').$type<Offer[]>().notNull().default([]),
     paused: boolean('paused').notNull().default(false),
+    given_at: givenAt(),
   },
   t => [primaryKey({ columns: [t.workspace, t.code] })],
 )
@@ -311,9 +315,10 @@ export const partners = pgTable(
   {
     workspace: workspace(),
     id: text('id').notNull(),
-    code: text('code').notNull().unique(),
+    code: text('code').notNull(),
     partner: jsonb('partner').notNull(),
     secret: jsonb('secret').$type<Secret>(),
+    given_at: givenAt(),
   },
   t => [primaryKey({ columns: [t.workspace, t.id] })],
 )
@@ -378,7 +383,11 @@ export const setAside = pgTable(
 )
 
 /** Sites whose pages carry the tag; the key stands in the tag. */
-export const sites = pgTable('sites', { key: text('key').primaryKey(), workspace: workspace() })
+export const sites = pgTable(
+  'sites',
+  { workspace: workspace(), key: text('key').notNull(), given_at: givenAt() },
+  t => [primaryKey({ columns: [t.workspace, t.key] })],
+)
 
 /** What counts for the business: one definition a result. Archived, never removed. */
 export const results = pgTable(
@@ -588,11 +597,13 @@ export const importBatches = pgTable(
 export const drainPositions = pgTable(
   'drain_positions',
   {
+    /** the first workspace of the application that takes it in: a journal holds records of several */
+    workspace: workspace(),
     journal: text('journal').notNull(),
     segment: text('segment').notNull(),
     offset: bigint('offset', { mode: 'number' }).notNull(),
   },
-  t => [primaryKey({ columns: [t.journal, t.segment] })],
+  t => [primaryKey({ columns: [t.workspace, t.journal, t.segment] })],
 )
 
 /** Up to which arrival networks have been told. */

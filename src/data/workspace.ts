@@ -213,8 +213,10 @@ export const listPlans = (database: Executor, workspace: string): Promise<Stored
     .from(tagPlans)
     .where(and(eq(tagPlans.workspace, workspace), sql`${tagPlans.parameters}::text <> '{}'`))
 
-export type Route = typeof routes.$inferSelect
-export const listRoutes = (database: Executor): Promise<Route[]> => database.select().from(routes)
+export type Route = Omit<typeof routes.$inferSelect, 'given_at'>
+/** The routes of all workspaces, those given out first before others. */
+export const listRoutes = (database: Executor): Promise<Route[]> =>
+  database.select().from(routes).orderBy(asc(routes.given_at), asc(routes.workspace))
 /** The codes of a workspace alone, of which there may be ten thousand. */
 export const listCodes = async (database: Executor, workspace: string): Promise<string[]> =>
   (await database.select({ code: routes.code }).from(routes).where(eq(routes.workspace, workspace))).map(

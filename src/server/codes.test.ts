@@ -8,7 +8,7 @@ import { openTestDatabase } from '@/data/testDatabase'
 import { createWorkspace, findWorkspace, listRoutes } from '@/data/workspace'
 import { importFile } from './import/importFile'
 import { orderSecrets, replaceOrderSecret } from './orderWebhook'
-import { keepRoute, pageCodes, publishRoutes } from './routes'
+import { keepRoute, pageCodes, publishRoutes, unpublished } from './routes'
 
 let database: Database
 let folder: string
@@ -65,6 +65,38 @@ describe('codes of the tracking domain', () => {
       landings: [{ address: 'https://tarnbrook.example/old', weight: 1 }],
       workspace: 'w',
     })
+  })
+  it('are those of whoever had them first, where two workspaces that stood apart have the same', async () => {
+    const insert = (table: string, columns: string, values: string) =>
+      database.execute(sql.raw(`insert into ${table} (workspace, given_at, ${columns}) values ${values}`))
+    const landing = (path: string) =>
+      `'norrfeed', '[{"address":"https://tarnbrook.example/${path}","weight":1}]'`
+    await insert(
+      'routes',
+      'code, network, landings',
+      `('other', '2026-03-02', 'both', ${landing('later')}), ('w', '2026-03-01', 'both', ${landing('first')})`,
+    )
+    // The one who had it first cannot be led by it, and nobody else may be.
+    await insert(
+      'routes',
+      'code, network, landings',
+      `('w', '2026-03-01', 'broken', 'norrfeed', '[]'), ('other', '2026-03-02', 'broken', ${landing('later')})`,
+    )
+    await insert('sites', 'key', `('other', '2026-03-02', 'site'), ('w', '2026-03-01', 'site')`)
+    await publishRoutes(database, 'w', folder)
+    const { codes, sites } = JSON.parse(readFileSync(join(folder, 'routing.json'), 'utf8'))
+    expect(codes.both).toMatchObject({
+      workspace: 'w',
+      landings: [{ address: 'https://tarnbrook.example/first' }],
+    })
+    expect(codes.broken).toBeUndefined()
+    expect(sites.site).toMatchObject({ workspace: 'w' })
+    expect(unpublished().routes).toEqual([
+      expect.objectContaining({ workspace: 'w', code: 'broken' }),
+      { workspace: 'other', code: 'both', why: 'Another workspace had it first.' },
+      { workspace: 'other', code: 'broken', why: 'Another workspace had it first.' },
+    ])
+    await database.execute(sql`delete from routes where code in ('both', 'broken')`)
   })
   it('go on leading where they led before they could not be guessed', async () => {
     const { codeOf } = await pageCodes(database, 'w')

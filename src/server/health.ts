@@ -7,6 +7,7 @@ import { listPositions } from '@/data/journalPositions'
 import { dataFolder } from '@/formats/dataFolder'
 import { journalFolder, journalId, listSegments } from '@/formats/journalFolder'
 import { countLines } from './drain/readJournal'
+import { WORKSPACE } from './workspace'
 
 const ANSWER_MS = 3000
 /** An answer, or none within three seconds: whoever asks how we are shall not wait for it. */
@@ -71,7 +72,7 @@ export async function collectorState(
   const segments = listSegments(journal)
   const positions =
     database && segments.length > 0
-      ? await within(listPositions(database, journalId(journal))).catch(() => null)
+      ? await within(listPositions(database, WORKSPACE, journalId(journal))).catch(() => null)
       : null
   let records = 0
   let oldest = 0

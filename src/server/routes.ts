@@ -112,16 +112,24 @@ export interface BrokenRoute {
   why: string
 }
 
+/** An entry of each key: that of whoever had it first. No index can say so across workspaces, which may stand apart. */
+const firstOf = <Entry>(entries: readonly (readonly [string, Entry])[]): Record<string, Entry> =>
+  Object.fromEntries([...entries].reverse())
+
 /** The routes that collectors answer by; one that is wrong leads nowhere, and keeps no other from leading. */
 function publishable(routes: readonly Route[]) {
-  const codes: Routing['codes'] = {}
+  const codes: [string, Routing['codes'][string]][] = []
   const broken: BrokenRoute[] = []
+  const given = new Set<string>()
   for (const { code, ...route } of routes) {
     const read = routeSchema.safeParse(route)
-    if (read.success) codes[code] = read.data
+    if (given.has(code))
+      broken.push({ workspace: route.workspace, code, why: 'Another workspace had it first.' })
+    else if (read.success) codes.push([code, read.data])
     else broken.push({ workspace: route.workspace, code, why: z.prettifyError(read.error) })
+    given.add(code)
   }
-  return { codes, broken }
+  return { codes: Object.fromEntries(codes), broken }
 }
 
 /** On the process: Next bundles pages and what starts with the server apart from each other. */
@@ -156,13 +164,13 @@ async function writeRouting(database: Database, folder: string): Promise<void> {
   const routing: Routing = routingSchema.parse({
     version: 2,
     codes,
-    partners: Object.fromEntries(
+    partners: firstOf(
       (await listPartners(database)).map(p => [
         p.code,
         { workspace: p.workspace, partner: p.id, secret: p.secret },
       ]),
     ),
-    sites: Object.fromEntries(sites),
+    sites: firstOf(sites),
     fallback: (await findWorkspace(database, WORKSPACE))?.settings.fallback_address ?? null,
   })
   const file = join(folder, 'routing.json')

@@ -5,6 +5,7 @@ import type { Database } from '@/data/connect'
 import { isOfRecords, QueryFailed } from '@/data/errors'
 import { keepAside, type SetAside } from '@/data/intake'
 import { adoptFormerPosition, forgetPosition, listPositions, savePosition } from '@/data/journalPositions'
+import { addMonths } from '@/data/migrate'
 import { journalFolder, journalId, listSegments } from '@/formats/journalFolder'
 import { noteFailure, noteSuccess } from '../standing'
 import { WORKSPACE } from '../workspace'
@@ -23,10 +24,10 @@ export async function drainOnce(database: Database, folder: string): Promise<num
   if (segments.length === 0) return null
   const id = journalId(journal)
   const sizes = await sizesOf(journal, segments)
-  let positions = await listPositions(database, id)
+  let positions = await listPositions(database, WORKSPACE, id)
   if (positions.size === 0) {
-    await adoptFormerPosition(database, id, sizes)
-    positions = await listPositions(database, id)
+    await adoptFormerPosition(database, WORKSPACE, id, sizes)
+    positions = await listPositions(database, WORKSPACE, id)
   }
   for (const segment of segments) {
     const size = sizes.get(segment) ?? 0
@@ -63,7 +64,7 @@ async function take(
       )
       // Nobody can say whose it was: the first workspace shows it.
       if (aside.length > 0) await keepAside(transaction, WORKSPACE, aside)
-      await savePosition(transaction, id, segment, end)
+      await savePosition(transaction, WORKSPACE, id, segment, end)
     })
   } catch (error) {
     if (entries.length === 0 || !isOfRecords(error)) throw error
@@ -109,12 +110,12 @@ export async function tidyJournal(database: Database, folder: string, now: numbe
   const segments = listSegments(journal).slice(0, -1)
   if (segments.length === 0) return
   const id = journalId(journal)
-  const positions = await listPositions(database, id)
+  const positions = await listPositions(database, WORKSPACE, id)
   for (const segment of segments) {
     const { size, mtimeMs } = await stat(join(journal, segment))
     if ((positions.get(segment) ?? 0) < size || mtimeMs >= now - KEEP_MS) continue
     await unlink(join(journal, segment))
-    await forgetPosition(database, id, segment)
+    await forgetPosition(database, WORKSPACE, id, segment)
   }
 }
 
@@ -128,6 +129,7 @@ export async function drainForever(database: Database, folder: string): Promise<
       if (Date.now() - tidied > TIDY_EVERY_MS) {
         tidied = Date.now()
         await tidyJournal(database, folder, tidied)
+        await addMonths(database)
       }
       noteSuccess('intake')
     } catch (error) {
