@@ -67,7 +67,8 @@ async function partitionTable(database: Executor, table: string, today: Day): Pr
   for (const { name } of views) await run(`drop view ${name}`)
   await run(`alter table ${table} rename to ${table}_before`)
   // Some names are as long as names may be.
-  for (const [i, { name }] of indexes.entries()) await run(`alter index ${name} rename to ${table}_before_${i}`)
+  for (const [i, { name }] of indexes.entries())
+    await run(`alter index ${name} rename to ${table}_before_${i}`)
   await run(`create table ${table} (like ${table}_before including defaults) partition by range (day)`)
   for (const { name, definition, key } of indexes)
     await run(key ? `alter table ${table} add constraint ${name} ${key}` : definition)

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { parseDay } from '@/core/shared/days'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
-import { claim, click, dataset, delivery, order, type Rows } from '../evidence/sampleRecords'
+import { always, claim, click, dataset, delivery, order, type Rows } from '../evidence/sampleRecords'
 import { bySegment, clicksOfOrders } from './bySegment'
 import { type Evidence, evidenceFrom, gatherEvidence } from './evidence'
 import { judge, judgeByPart } from './judge'
@@ -123,6 +123,27 @@ describe('segments', () => {
     }
     const shown = rows.filter(row => row.id !== '')
     expect(new Map(shown.map(row => [row.id, row.sums.spend]))).toEqual(own)
+  })
+
+  it.each([
+    ['keyword', { keyword: ' Table Loom ' }, 'table loom'],
+    ['match_type', { match_type: 'Phrase' }, 'phrase'],
+    ['placement', { placement: 'feed' }, 'feed'],
+    ['source', { source: 's9' }, 's9'],
+    ['landing_page', { placement: 'feed' }, ''],
+    ['offer', { source: 's9' }, ''],
+    ['saved_link', { keyword: 'x' }, ''],
+    ['hour', { device: 'phone' }, ''],
+    ['weekday', {}, '4'],
+  ] as const)('by %s take spend by what the report says of it, where it can', (kind, said, segment) => {
+    const of = gatherEvidence(dataset({ delivery: [delivery('2026-10-01', said)] }))
+    expect(
+      heads(
+        bySegment(of, kind, () => ''),
+        kind,
+        always,
+      ).map(row => [row.id, row.sums.spend]),
+    ).toEqual([[segment, 1000]])
   })
 
   it('take the spend that a report splits, and leave the rest where nothing is said', () => {

@@ -118,6 +118,14 @@ describe('the rate of a row', () => {
     const spread = 1 / prior - mean.variance
     expect(60 - 100 * Math.exp(log)).toBeCloseTo(prior * (log - (mean.log - spread / 2)), 6)
   })
+  it('is drawn to what stands above by how much rows differ beyond chance, worked out by hand', () => {
+    // Together 90.5 of 300: of the first 30.17 were to be expected, a third of the whole, of the second two thirds.
+    const [own] = resultRates([[rated(60, 100, -1, 4), rated(30, 200, -1)]])
+    const [first, second] = [(90.5 / 300) * 100, (90.5 / 300) * 200]
+    const excess = (60 - first) ** 2 - 64 * (2 / 3) + (30 - second) ** 2 - 30 * (1 / 3)
+    const spread = Math.log1p(excess / (first ** 2 * (2 / 3) + second ** 2 * (1 / 3)))
+    for (const one of own!) expect(1 / one!.prior).toBeCloseTo(spread + 1 / 90.5, 9)
+  })
   it('rests on fewer results where these are estimates', () => {
     const rates = (variance: number) =>
       resultRates([[rated(40, 100, -1), rated(20, 100, -1, variance)]])[0]![1]!
