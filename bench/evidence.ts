@@ -24,11 +24,19 @@ const WARM_UP = 20
 async function fill(database: Database) {
   const market = simulateMarket({ seed: 11, days: 75, scale: SCALE, end: 20_780 })
   const workspace = (await findWorkspace(database, 'main'))!
-  const take = (kind: 'delivery' | 'clicks' | 'orders' | 'claim-rows', rows: Record<string, unknown>[]) =>
-    importFile(database, workspace, kind, writeCsv(Object.keys(rows[0]!), rows))
+  const take = (
+    kind: 'delivery' | 'clicks' | 'orders' | 'claim-rows' | 'claims',
+    rows: Record<string, unknown>[],
+  ) => importFile(database, workspace, kind, writeCsv(Object.keys(rows[0]!), rows))
   await take('delivery', market.delivery)
   await take('clicks', market.clicks)
-  await take('claim-rows', market.claimRows)
+  // One network lists its claims, the others sum them by day and ad.
+  const listed = ({ network }: { network?: string | number }) => network === 'kelpie'
+  await take('claim-rows', market.claimRows.filter(listed))
+  await take(
+    'claims',
+    market.claims.filter(row => !listed(row)),
+  )
   await take('orders', market.orders)
   console.error(`${market.clicks.length} clicks, ${market.orders.length} orders.`)
   const day = market.delivery.at(-1)!.date

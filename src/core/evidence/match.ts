@@ -14,6 +14,8 @@ export interface Match {
   by: MatchedBy | null
 }
 
+const NO_MATCH: Match = { order: -1, by: null }
+
 const MINUTE_MS = 60_000
 const NEAR_MS = 36 * HOUR_MS
 /** How long after an ad click an order may come that a network dates by the click. */
@@ -30,7 +32,7 @@ export const matchClaims = (data: Dataset, placements: readonly Placement[]): Ma
 
 function matchAll(data: Dataset, placements: readonly Placement[]): Pick<Matched, 'matches' | 'lag'> {
   const { claims, orders } = data
-  const matches: Match[] = claims.map(() => ({ order: -1, by: null }))
+  const matches: Match[] = claims.map(() => ({ ...NO_MATCH }))
   const orderById = new Map(orders.map((o, i) => [o.order_id, i]))
   const taken = data.tree.networks.map(() => new Set<number>())
   const settle = (claim: number, order: number, by: MatchedBy) => {
@@ -70,8 +72,7 @@ function matchAll(data: Dataset, placements: readonly Placement[]): Pick<Matched
   const lag = usualLag(data, matches)
   matchByValue(data, placements, matches, taken, byValue, lag)
 
-  const daily = claims.flatMap((claim, i) => (claim.at === null && open(i) ? [i] : []))
-  if (daily.length > 0) matchByDay(data, placements, daily, taken, settle)
+  matchByDay(data, placements, matches, taken)
   return { matches, lag }
 }
 
@@ -86,14 +87,13 @@ export interface Matched {
 
 /**
  * As `matchClaims`. Where other orders stand than before, and no claim names one of them, only claims of like
- * values look for theirs again.
+ * values and the units of days look for theirs again.
  */
 export function matchUpon(before: Matched | null, data: Dataset, placements: readonly Placement[]): Matched {
   const anew = () => ({ data, placements, ...matchAll(data, placements) })
   // Claims are made with the tree, by the same rules.
   if (before?.data.claims !== data.claims) return anew()
   const sought = soughtBy(data.claims)
-  if (sought.daily) return anew()
   const { from, gone } = carriedOver(before.data.orders, data.orders, order => order.ordered_at)
   const numberOf = new Int32Array(before.data.orders.length).fill(-1)
   const other: { of: Dataset; placement: Placement; order: number }[] = []
@@ -113,7 +113,8 @@ export function matchUpon(before: Matched | null, data: Dataset, placements: rea
     other.flatMap(({ of, order }) => [of.orders[order]!.gross, of.orders[order]!.value]),
   )
   const matches = before.matches.map((match, c): Match => {
-    if (match.by === 'value_and_time' && values.has(data.claims[c]!.value)) return { order: -1, by: null }
+    if (match.by === 'day') return NO_MATCH
+    if (match.by === 'value_and_time' && values.has(data.claims[c]!.value)) return NO_MATCH
     const order = match.order < 0 ? -1 : numberOf[match.order]!
     return order === match.order ? match : { ...match, order }
   })
@@ -123,6 +124,7 @@ export function matchUpon(before: Matched | null, data: Dataset, placements: rea
     open.sort((a, b) => a - b)
     matchByValue(data, placements, matches, takenBy(data, matches), open, lag)
   }
+  if (sought.daily) matchByDay(data, placements, matches, takenBy(data, matches))
   return { data, placements, matches, lag }
 }
 
@@ -276,57 +278,91 @@ function kinship(data: Dataset, placement: Placement, claim: Claim): number {
   return placement.credits.some(c => data.tree.networkOf[c.leaf] === claim.network) ? 1 : 2
 }
 
+/** More days than any two records lie apart. */
+const DAYS = 65_536
+const atLeaf = (leaf: number, day: Day): number => leaf * DAYS + day
+
 /**
  * Gives units of daily sums to orders: first to those our evidence credits to the same ad on that day
  * (the order's day, or its click's where the network dates by click), then to unplaced orders of the day,
  * the nearest in value first.
+ *
+ * @param matches so far; those found are added
+ * @param taken per network, the orders that have a claim of it; those found are added
  */
 function matchByDay(
   data: Dataset,
   placements: readonly Placement[],
-  daily: readonly number[],
+  matches: Match[],
   taken: readonly Set<number>[],
-  settle: (claim: number, order: number, by: MatchedBy) => void,
 ): void {
-  const { claims, orders, clicks, settings, tree } = data
-  const rules = tree.networks.map(n => networkRules(settings, n))
-  const clocks = rules.map(r => zoneClock(r.time_zone))
-  const credited = new Map<string, number[]>()
+  const { claims, orders, settings, tree } = data
+  const daily = claims.flatMap(({ at, decided }, c) =>
+    at === null && decided === null && matches[c]!.order < 0 ? [c] : [],
+  )
+  if (daily.length === 0) return
+  const byClick = tree.networks.map(network => networkRules(settings, network).dated_by === 'click')
+  const credited = new Map<number, number[]>()
+  for (const c of daily) credited.set(atLeaf(claims[c]!.leaf, claims[c]!.day), [])
   const unplaced = new Map<Day, number[]>()
-  placements.forEach((placement, o) => {
-    if (placement.credits.length === 0) append(unplaced, orders[o]!.day, o)
-    for (const credit of placement.credits) {
-      const network = tree.networkOf[credit.leaf]!
-      const byClick = rules[network]!.dated_by === 'click' && credit.click >= 0
-      const day = clocks[network]!(byClick ? clicks.at[credit.click]! : orders[o]!.ordered_at).day
-      append(credited, `${credit.leaf}@${day}`, o)
+  gatherByDay(data, placements, byClick, credited, unplaced)
+
+  /** 1 for orders of no ad that a unit has taken: they are nobody else's. */
+  const given = new Uint8Array(orders.length)
+  /** The nearest in value of some orders, the first of several alike; -1 for none. */
+  const nearest = ({ network, value }: Claim, candidates: readonly number[]): number => {
+    let [best, least] = [-1, Number.POSITIVE_INFINITY]
+    for (const o of candidates) {
+      const apart = Math.abs(orders[o]!.value - value)
+      if (apart >= least || given[o] === 1 || taken[network]!.has(o)) continue
+      best = o
+      least = apart
     }
-  })
-  const nearest = (claim: Claim, candidates: readonly number[]) =>
-    candidates
-      .filter(o => !taken[claim.network]!.has(o))
-      .sort((a, b) => Math.abs(orders[a]!.value - claim.value) - Math.abs(orders[b]!.value - claim.value))[0]
+    return best
+  }
+  const settle = (claim: number, order: number) => {
+    matches[claim] = { order, by: 'day' }
+    taken[claims[claim]!.network]!.add(order)
+  }
 
   const left = daily.filter(c => {
     const claim = claims[c]!
     if (claim.kind === 'view') return true
-    const order = nearest(claim, credited.get(`${claim.leaf}@${claim.day}`) ?? [])
-    if (order !== undefined) settle(c, order, 'day')
-    return order === undefined
+    const order = nearest(claim, credited.get(atLeaf(claim.leaf, claim.day))!)
+    if (order >= 0) settle(c, order)
+    return order < 0
   })
-  const free = new Set([...unplaced.values()].flat())
   for (const c of left) {
     const claim = claims[c]!
-    const reach = rules[claim.network]!.dated_by === 'click' ? CLICK_DATED_REACH : 0
+    const reach = byClick[claim.network] ? CLICK_DATED_REACH : 0
     for (let after = 0; after <= reach; after++) {
-      const order = nearest(
-        claim,
-        (unplaced.get(claim.day + after) ?? []).filter(o => free.has(o)),
-      )
-      if (order === undefined) continue
-      free.delete(order)
-      settle(c, order, 'day')
+      const order = nearest(claim, unplaced.get(claim.day + after) ?? [])
+      if (order < 0) continue
+      given[order] = 1
+      settle(c, order)
       break
     }
   }
+}
+
+/** Orders by ad and day, as far as these are asked for, and those of no ad by day. */
+function gatherByDay(
+  { clicks, orders, settings, tree }: Dataset,
+  placements: readonly Placement[],
+  byClick: readonly boolean[],
+  credited: ReadonlyMap<number, number[]>,
+  unplaced: Map<Day, number[]>,
+): void {
+  const clocks = tree.networks.map(network => zoneClock(networkRules(settings, network).time_zone))
+  const asked = new Uint8Array(tree.leaves.length)
+  for (const key of credited.keys()) asked[Math.floor(key / DAYS)] = 1
+  placements.forEach(({ credits }, o) => {
+    if (credits.length === 0) append(unplaced, orders[o]!.day, o)
+    for (const { click, leaf } of credits) {
+      if (asked[leaf] === 0) continue
+      const network = tree.networkOf[leaf]!
+      const at = byClick[network] && click >= 0 ? clicks.at[click]! : orders[o]!.ordered_at
+      credited.get(atLeaf(leaf, clocks[network]!(at).day))?.push(o)
+    }
+  })
 }
