@@ -21,20 +21,27 @@ const BELIEVED = 1.5
  * @returns per order, in minor units of the workspace's currency
  */
 export function worthAsReported({ orders }: Dataset, cells: readonly Cell[], reach: number): Float64Array {
-  const single = cells.filter(cell => cell.clicks === 1 && cell.views === 0 && cell.value > 0)
-  const onBasis = bases.map(basis =>
-    Float64Array.from(orders, order =>
-      order.total > 0 ? Math.round((order.gross * basis(order)) / order.total) : order.gross,
-    ),
-  )
-  const hits = onBasis.map(worth => {
-    const onDay = new Map<Day, number[]>()
-    orders.forEach((order, o) => append(onDay, order.day, worth[o]!))
-    return single.filter(({ day, value }) => {
-      for (let late = 0; late <= reach; late++) if (onDay.get(day + late)?.includes(value)) return true
-      return false
-    }).length
+  // Lines of one claim by day and value.
+  const lines = new Map<Day, Map<number, number[]>>()
+  cells.forEach(({ clicks, views, value, day }, i) => {
+    if (clicks !== 1 || views !== 0 || value <= 0) return
+    const ofDay = lines.get(day) ?? new Map<number, number[]>()
+    append(ofDay, value, i)
+    lines.set(day, ofDay)
   })
-  const best = hits.indexOf(Math.max(...hits))
-  return onBasis[hits[best]! > BELIEVED * hits[0]! ? best : 0]!
+  const onBasis = bases.map(basis => {
+    const worth = new Float64Array(orders.length)
+    const hit = new Uint8Array(cells.length)
+    for (let o = 0; o < orders.length; o++) {
+      const order = orders[o]!
+      const own = order.total > 0 ? Math.round((order.gross * basis(order)) / order.total) : order.gross
+      worth[o] = own
+      for (let late = 0; late <= reach; late++)
+        for (const line of lines.get(order.day - late)?.get(own) ?? []) hit[line] = 1
+    }
+    return { worth, hits: hit.reduce((sum, one) => sum + one, 0) }
+  })
+  const most = Math.max(...onBasis.map(({ hits }) => hits))
+  const usual = onBasis[0]!
+  return (most > BELIEVED * usual.hits ? onBasis.find(({ hits }) => hits === most)! : usual).worth
 }

@@ -28,8 +28,11 @@ export interface Ways {
   twice: Uint8Array
   /** orders claimed, soft members among them */
   orders: Uint8Array
-  /** ln c */
+  /** c over the largest of all, whose logarithm is the scale */
   weight: Float64Array
+  scale: number
+  /** orders claimed, at the most */
+  most: number
   /** shares of the untracked that count, and that are without a trace */
   counts: Float64Array
   blank: Float64Array
@@ -64,62 +67,74 @@ function choose(n: number, k: number): number {
   return ways
 }
 
+/** Tracked orders that are claimed: how many whose day is known, how many others, and how many by desktop. */
+interface Chosen {
+  tracked: number
+  soft: number
+  desktop: number
+}
 /** Gathers ways; those alike in their counts are one. */
 function gatherWays() {
   const places = new Map<number, number>()
-  const rows: {
-    tracked: number
-    untracked: number
-    twice: number
-    orders: number
-    c: number
-    counts: number
-    blank: number
-    desktop: number
-  }[] = []
+  const [tracked, untracked, twice, orders]: Columns = [[], [], [], []]
+  const [weight, counts, blank, desktop]: Columns = [[], [], [], []]
   const singles: Ways['singles'] = []
   const add = (
-    way: { tracked: number; soft: number; untracked: number; twice: number; desktop: number },
+    chosen: Chosen,
+    others: number,
+    again: number,
     c: number,
-    counts: number,
-    blank: number,
+    ofCounts: number,
+    ofBlank: number,
     single = -1,
   ) => {
     if (!(c > 0)) return
-    const { tracked, soft, untracked, twice, desktop } = way
-    const key = ((tracked * 64 + untracked) * 8 + twice) * 16 + soft
+    const key = ((chosen.tracked * 64 + others) * 8 + again) * 16 + chosen.soft
     let place = places.get(key)
     if (place === undefined) {
-      const orders = tracked + untracked + soft
-      place = rows.push({ tracked, untracked, twice, orders, c: 0, counts: 0, blank: 0, desktop: 0 }) - 1
+      place = tracked.push(chosen.tracked) - 1
       places.set(key, place)
+      untracked.push(others)
+      twice.push(again)
+      orders.push(chosen.tracked + others + chosen.soft)
+      for (const column of [weight, counts, blank, desktop]) column.push(0)
     }
-    const row = rows[place]!
-    row.c += c
-    row.counts += c * counts
-    row.blank += c * blank
-    row.desktop += c * desktop
+    weight[place]! += c
+    counts[place]! += c * ofCounts
+    blank[place]! += c * ofBlank
+    desktop[place]! += c * chosen.desktop
     if (single >= 0) singles.push({ way: place, value: single, part: c })
   }
   const ways = (): Ways => {
-    const column = (pick: (row: (typeof rows)[number]) => number) => Float64Array.from(rows, pick)
-    const small = (pick: (row: (typeof rows)[number]) => number) => Uint8Array.from(rows, pick)
-    for (const single of singles) single.part /= rows[single.way]!.c
+    const size = tracked.length
+    let [largest, most] = [0, 0]
+    for (let i = 0; i < size; i++) {
+      largest = Math.max(largest, weight[i]!)
+      most = Math.max(most, orders[i]!)
+      counts[i]! /= weight[i]!
+      blank[i]! /= weight[i]!
+      desktop[i]! /= weight[i]!
+    }
+    for (const single of singles) single.part /= weight[single.way]!
+    for (let i = 0; i < size; i++) weight[i]! /= largest
     return {
-      size: rows.length,
-      tracked: small(r => r.tracked),
-      untracked: small(r => r.untracked),
-      twice: small(r => r.twice),
-      orders: small(r => r.orders),
-      weight: column(r => Math.log(r.c)),
-      counts: column(r => r.counts / r.c),
-      blank: column(r => r.blank / r.c),
-      desktop: column(r => r.desktop / r.c),
+      size,
+      most,
+      scale: Math.log(largest),
+      tracked: new Uint8Array(tracked),
+      untracked: new Uint8Array(untracked),
+      twice: new Uint8Array(twice),
+      orders: new Uint8Array(orders),
+      weight: new Float64Array(weight),
+      counts: new Float64Array(counts),
+      blank: new Float64Array(blank),
+      desktop: new Float64Array(desktop),
       singles,
     }
   }
   return { add, ways }
 }
+type Columns = [number[], number[], number[], number[]]
 
 /** Sums over all choices of k of the odds' products: by k, with the desktops among them. */
 function symmetric(odds: readonly { odds: number; desktop: number }[], most: number) {
@@ -152,8 +167,8 @@ function waysByCount({ clicks }: Cell, members: readonly Member[], spread: Value
         const orders = tracked + g + untracked
         if (untracked < 0 || twice > orders || !(e > 0)) continue
         const c = (e * f * choose(orders, twice)) / factorial(untracked)
-        const way = { tracked, soft: g, untracked, twice, desktop: hard.desktops[tracked]! / e }
-        add(way, c, spread.counts, spread.blank)
+        const chosen = { tracked, soft: g, desktop: hard.desktops[tracked]! / e }
+        add(chosen, untracked, twice, c, spread.counts, spread.blank)
       }
     })
   })
@@ -172,11 +187,10 @@ interface Choice {
 
 /** All choices among members whose claims and values fit into the cell; null where there are too many. */
 function choicesOf({ clicks, value }: Cell, members: readonly Member[]): Choice[] | null {
-  let choices = new Map<number, Choice>()
-  const none = { tracked: 0, soft: 0, twice: 0, value: 0, odds: 1, desktop: 0 }
-  choices.set(0, none)
+  const choices = new Map<number, Choice>()
+  choices.set(0, { tracked: 0, soft: 0, twice: 0, value: 0, odds: 1, desktop: 0 })
   for (const member of members) {
-    const next = new Map([...choices].map(([key, choice]) => [key, { ...choice }]))
+    const more: { key: number; choice: Choice }[] = []
     for (const from of choices.values())
       for (const times of [1, 2]) {
         const tracked = from.tracked + (member.soft ? 0 : 1)
@@ -188,13 +202,15 @@ function choicesOf({ clicks, value }: Cell, members: readonly Member[]): Choice[
         const key = (tracked * 64 + soft * 8 + twice) * 2 ** 40 + worth
         const odds = from.odds * member.odds
         const desktop = (from.desktop + (member.soft ? 0 : member.desktop) * from.odds) * member.odds
-        const known = next.get(key)
-        if (known) {
-          known.odds += odds
-          known.desktop += desktop
-        } else next.set(key, { tracked, soft, twice, value: worth, odds, desktop })
+        more.push({ key, choice: { tracked, soft, twice, value: worth, odds, desktop } })
       }
-    choices = next
+    for (const { key, choice } of more) {
+      const known = choices.get(key)
+      if (known) {
+        known.odds += choice.odds
+        known.desktop += choice.desktop
+      } else choices.set(key, choice)
+    }
     if (choices.size > MOST_STATES) return null
   }
   return [...choices.values()]
@@ -216,30 +232,24 @@ function waysByValue(
   const tells = pairsTell(spread.of.size ** 2, spread)
 
   /** `number` claims of untracked orders worth `rest`, some of them of one order claimed twice */
-  const untrackedWorth = (choice: Choice, desktop: number, number: number, rest: number, c: number) => {
+  const untrackedWorth = (chosen: Chosen, twice: number, number: number, rest: number, c: number) => {
     if (rest < 0) return
-    const way = (untracked: number, more: number) => ({
-      ...choice,
-      untracked,
-      twice: choice.twice + more,
-      desktop,
-    })
     if (number === 0) {
-      if (rest === 0) add(way(0, 0), c, 0, 0)
+      if (rest === 0) add(chosen, 0, twice, c, 0, 0)
       return
     }
     const one = (value: number, more: number) => {
       const found = spread.of.get(value)
       if (!found) return
       const { share } = found
-      add(way(1, more), c * share, found.counts / share, found.blank / share, value)
+      add(chosen, 1, twice + more, c * share, found.counts / share, found.blank / share, value)
     }
     if (number === 1) {
       one(rest, 0)
       return
     }
-    add(way(number, 0), (c * shareOfSum(spread, number, rest)) / factorial(number), counts, blank)
-    if (choice.twice >= MOST_TWICE) return
+    add(chosen, number, twice, (c * shareOfSum(spread, number, rest)) / factorial(number), counts, blank)
+    if (twice >= MOST_TWICE) return
     if (number === 2) {
       if (rest % 2 === 0) one(rest / 2, 1)
     } else {
@@ -249,7 +259,7 @@ function waysByValue(
             ? shareOfPair(spread, 2, rest)
             : gammaDensity(rest, 3 * mean, 5 * variance)
           : gammaDensity(rest, number * mean, (number + 2) * variance)
-      add(way(number - 1, 1), (c * likely) / factorial(number - 2), counts, blank)
+      add(chosen, number - 1, twice + 1, (c * likely) / factorial(number - 2), counts, blank)
     }
   }
 
@@ -261,29 +271,24 @@ function waysByValue(
           ? sumsOf(views, cell.views)
           : null
         : null
-  for (const choice of choices) {
-    const desktop = choice.desktop / choice.odds
-    const rest = cell.value - choice.value
-    const number = cell.clicks - choice.tracked - choice.soft - choice.twice
+  const others = views ?? spread
+  for (const { tracked, soft, twice, value, odds, desktop } of choices) {
+    const chosen = { tracked, soft, desktop: desktop / odds }
+    const rest = cell.value - value
+    const number = cell.clicks - tracked - soft - twice
     const viewsTell =
       few || number === 0 || (number === 1 && pairsTell((sumsOfViews?.size ?? 0) * spread.of.size, spread))
-    if (cell.views === 0) untrackedWorth(choice, desktop, number, rest, choice.odds)
+    if (cell.views === 0) untrackedWorth(chosen, twice, number, rest, odds)
     else if (sumsOfViews && viewsTell)
-      for (const [value, share] of sumsOfViews)
-        untrackedWorth(choice, desktop, number, rest - value, choice.odds * share)
+      for (const [seen, share] of sumsOfViews)
+        untrackedWorth(chosen, twice, number, rest - seen, odds * share)
     else {
-      const others = views ?? spread
       const likely = gammaDensity(
         rest,
         number * mean + cell.views * others.mean,
         number * variance + cell.views * others.variance,
       )
-      add(
-        { ...choice, untracked: number, desktop },
-        (choice.odds * likely) / factorial(number),
-        counts,
-        blank,
-      )
+      add(chosen, number, twice, (odds * likely) / factorial(number), counts, blank)
     }
   }
   return ways()
@@ -343,28 +348,80 @@ interface Weighed {
   twice: number
 }
 
-function weigh(ways: Ways, { odds, mean, twice }: CellParameters): Weighed {
-  const [lnOdds, lnMean, lnTwice, lnOnce] = [odds, mean, twice, 1 - twice].map(Math.log) as [
-    number,
-    number,
-    number,
-    number,
-  ]
-  const { size, weight } = ways
-  const logOf = (i: number) =>
-    weight[i]! +
-    ways.tracked[i]! * lnOdds +
-    ways.untracked[i]! * lnMean +
-    ways.twice[i]! * lnTwice +
-    (ways.orders[i]! - ways.twice[i]!) * lnOnce
-  let top = Number.NEGATIVE_INFINITY
-  for (let i = 0; i < size; i++) top = Math.max(top, logOf(i))
-  let [whole, tracked, desktop, untracked, square, counting, again] = [0, 0, 0, 0, 0, 0, 0]
+/** Room for powers and weights, used anew for each cell. */
+const room = {
+  odds: new Float64Array(64),
+  mean: new Float64Array(64),
+  twice: new Float64Array(64),
+  once: new Float64Array(64),
+}
+let weights = new Float64Array(1024)
+/** Weights that sum to less have lost what tells them apart. */
+const VANISHING = 1e-250
+
+function powersOf(which: keyof typeof room, base: number, most: number): Float64Array {
+  if (room[which].length <= most) room[which] = new Float64Array(2 * most)
+  const powers = room[which]
+  powers[0] = 1
+  for (let i = 1; i <= most; i++) powers[i] = powers[i - 1]! * base
+  return powers
+}
+
+/** Weighs each way of a cell, over its scale, into `weights`; the logarithm by which they are too small beside that. */
+function weighWays(ways: Ways, at: CellParameters): { whole: number; scale: number } {
+  const { size, most, weight, tracked, untracked, twice, orders } = ways
+  const ofTracked = powersOf('odds', at.odds, most)
+  const ofUntracked = powersOf('mean', at.mean, most)
+  const ofTwice = powersOf('twice', at.twice, MOST_TWICE)
+  const ofOnce = powersOf('once', 1 - at.twice, most)
+  if (weights.length < size) weights = new Float64Array(2 * size)
+  let whole = 0
   for (let i = 0; i < size; i++) {
-    const w = Math.exp(logOf(i) - top)
+    const j = twice[i]!
+    const own =
+      weight[i]! *
+      ofTracked[tracked[i]!]! *
+      ofUntracked[untracked[i]!]! *
+      ofTwice[j]! *
+      ofOnce[orders[i]! - j]!
+    weights[i] = own
+    whole += own
+  }
+  return whole > VANISHING && whole < 1 / VANISHING ? { whole, scale: ways.scale } : weighByLogs(ways, at)
+}
+
+/** As `weighWays`, where powers are beyond what numbers hold. */
+function weighByLogs(ways: Ways, { odds, mean, twice }: CellParameters): { whole: number; scale: number } {
+  const [lnOdds, lnMean, lnTwice, lnOnce] = [
+    Math.log(odds),
+    Math.log(mean),
+    Math.log(twice),
+    Math.log(1 - twice),
+  ]
+  let top = Number.NEGATIVE_INFINITY
+  for (let i = 0; i < ways.size; i++) {
+    const j = ways.twice[i]!
+    weights[i] =
+      Math.log(ways.weight[i]!) +
+      ways.tracked[i]! * lnOdds +
+      ways.untracked[i]! * lnMean +
+      j * lnTwice +
+      (ways.orders[i]! - j) * lnOnce
+    top = Math.max(top, weights[i]!)
+  }
+  let whole = 0
+  for (let i = 0; i < ways.size; i++) whole += weights[i] = Math.exp(weights[i]! - top)
+  return { whole, scale: ways.scale + top }
+}
+
+function weigh(ways: Ways, at: CellParameters): Weighed {
+  const { size } = ways
+  const { whole, scale } = weighWays(ways, at)
+  let [tracked, desktop, untracked, square, counting, again] = [0, 0, 0, 0, 0, 0]
+  for (let i = 0; i < size; i++) {
+    const w = weights[i]!
     const j = ways.untracked[i]!
     const blank = ways.blank[i]!
-    whole += w
     tracked += w * ways.tracked[i]!
     desktop += w * ways.desktop[i]!
     untracked += w * j * blank
@@ -373,7 +430,7 @@ function weigh(ways: Ways, { odds, mean, twice }: CellParameters): Weighed {
     again += w * ways.twice[i]!
   }
   return {
-    log: top + Math.log(whole),
+    log: scale + Math.log(whole),
     tracked: tracked / whole,
     desktop: desktop / whole,
     untracked: untracked / whole,
@@ -392,16 +449,28 @@ export function cellPosterior({ byCount, byValue, density }: CellWays, at: CellP
       Math.exp(Math.max(-700, Math.min(700, count.log + Math.log(density + 1e-300) - value.log)))
     : 0
   const trust = value ? 1 / (1 + against) : 0
-  const mix = (pick: keyof Weighed) => (value ? trust * value[pick] : 0) + (1 - trust) * count[pick]
-  const untracked = mix('untracked')
+  const found = value ? mixed(value, trust, count) : count
+  const { untracked } = found
   return {
-    tracked: mix('tracked'),
-    desktop: mix('desktop'),
+    tracked: found.tracked,
+    desktop: found.desktop,
     untracked,
-    counting: mix('counting'),
-    variance: Math.max(0, mix('square') - untracked ** 2),
-    twice: mix('twice'),
+    counting: found.counting,
+    variance: Math.max(0, found.square - untracked ** 2),
+    twice: found.twice,
     byValue: byValue ? trust : null,
+  }
+}
+
+const mixed = (value: Weighed, trust: number, count: Weighed): Omit<Weighed, 'log'> => {
+  const rest = 1 - trust
+  return {
+    tracked: trust * value.tracked + rest * count.tracked,
+    desktop: trust * value.desktop + rest * count.desktop,
+    untracked: trust * value.untracked + rest * count.untracked,
+    square: trust * value.square + rest * count.square,
+    counting: trust * value.counting + rest * count.counting,
+    twice: trust * value.twice + rest * count.twice,
   }
 }
 
@@ -413,15 +482,8 @@ export function singlesOf(ways: CellWays, at: CellParameters, trust: number): Ma
   const found = new Map<number, number>()
   const own = ways.byValue
   if (!own || trust === 0 || own.singles.length === 0) return found
-  const { log } = weigh(own, at)
-  for (const { way, value, part } of own.singles) {
-    const weight =
-      own.weight[way]! +
-      own.tracked[way]! * Math.log(at.odds) +
-      own.untracked[way]! * Math.log(at.mean) +
-      own.twice[way]! * Math.log(at.twice) +
-      (own.orders[way]! - own.twice[way]!) * Math.log(1 - at.twice)
-    found.set(value, (found.get(value) ?? 0) + trust * part * Math.exp(weight - log))
-  }
+  const { whole } = weighWays(own, at)
+  for (const { way, value, part } of own.singles)
+    found.set(value, (found.get(value) ?? 0) + (trust * part * weights[way]!) / whole)
   return found
 }

@@ -88,7 +88,8 @@ export function shareOverOrders(wishes: readonly Wish[], room: Float64Array): Cl
     used.fill(0)
     wishes.forEach(({ amount, orders }, i) => {
       const own = parts[i]!
-      const whole = own.reduce((sum, part) => sum + part, 0)
+      let whole = 0
+      for (const part of own) whole += part
       for (let k = 0; k < own.length; k++) {
         own[k] = whole > 0 ? Math.min(room[orders[k]!]!, (own[k]! * amount) / whole) : 0
         used[orders[k]!]! += own[k]!
@@ -106,10 +107,12 @@ export function shareOverOrders(wishes: readonly Wish[], room: Float64Array): Cl
     })
     if (fits) break
   }
-  return wishes.flatMap(({ leaf, orders, amount, variance }, i) =>
-    orders.flatMap((order, k) => {
-      const part = parts[i]![k]!
-      return part < LEAST ? [] : [{ order, leaf, part, variance: (variance * part) / amount }]
-    }),
-  )
+  const shared: ClaimedPart[] = []
+  wishes.forEach(({ leaf, orders, amount, variance }, i) => {
+    const own = parts[i]!
+    for (let k = 0; k < own.length; k++)
+      if (own[k]! >= LEAST)
+        shared.push({ order: orders[k]!, leaf, part: own[k]!, variance: (variance * own[k]!) / amount })
+  })
+  return shared
 }

@@ -35,21 +35,27 @@ export function sharesInTime(
     const seen = none + logGamma(a + own) + logGamma(b + Math.max(0, of - own)) - logGamma(a + b + of)
     return seen + (j - i - 1) * stays + (i > 0 ? changes : 0)
   }
-  const parts = Array.from({ length: count }, (_, i) =>
-    Float64Array.from({ length: count - i }, (_, k) => part(i, i + k + 1)),
-  )
+  // parts[i * (count + 1) + j], of i before j
+  const wide = count + 1
+  const parts = new Float64Array(wide * wide)
+  for (let i = 0; i < count; i++) for (let j = i + 1; j <= count; j++) parts[i * wide + j] = part(i, j)
+  const logs = new Float64Array(count)
   const before = new Float64Array(count + 1)
-  for (let j = 1; j <= count; j++)
-    before[j] = logSum(Array.from({ length: j }, (_, i) => before[i]! + parts[i]![j - i - 1]!))
+  for (let j = 1; j <= count; j++) {
+    for (let i = 0; i < j; i++) logs[i] = before[i]! + parts[i * wide + j]!
+    before[j] = logSum(logs, j)
+  }
   const after = new Float64Array(count + 1)
-  for (let i = count - 1; i >= 0; i--)
-    after[i] = logSum(Array.from({ length: count - i }, (_, k) => after[i + k + 1]! + parts[i]![k]!))
+  for (let i = count - 1; i >= 0; i--) {
+    for (let j = i + 1; j <= count; j++) logs[j - i - 1] = after[j]! + parts[i * wide + j]!
+    after[i] = logSum(logs, count - i)
+  }
 
   const first = new Float64Array(count + 1)
   const second = new Float64Array(count + 1)
   for (let i = 0; i < count; i++)
     for (let j = i + 1; j <= count; j++) {
-      const weight = Math.exp(before[i]! + parts[i]![j - i - 1]! + after[j]! - before[count]!)
+      const weight = Math.exp(before[i]! + parts[i * wide + j]! + after[j]! - before[count]!)
       const n = a + b + t[j]! - t[i]!
       const own = (a + h[j]! - h[i]!) / n
       const square = own * own + (own * (1 - own)) / (n + 1)
@@ -70,7 +76,11 @@ export function sharesInTime(
   return { share, variance }
 }
 
-function logSum(logs: readonly number[]): number {
-  const top = Math.max(...logs)
-  return top + Math.log(logs.reduce((sum, log) => sum + Math.exp(log - top), 0))
+/** The logarithm of the sum of the first of some numbers that are given as logarithms. */
+function logSum(logs: Float64Array, count: number): number {
+  let top = Number.NEGATIVE_INFINITY
+  for (let i = 0; i < count; i++) if (logs[i]! > top) top = logs[i]!
+  let sum = 0
+  for (let i = 0; i < count; i++) sum += Math.exp(logs[i]! - top)
+  return top + Math.log(sum)
 }

@@ -124,7 +124,7 @@ export function matchUpon(before: Matched | null, data: Dataset, placements: rea
     open.sort((a, b) => a - b)
     matchByValue(data, placements, matches, takenBy(data, matches), open, lag)
   }
-  if (sought.daily) matchByDay(data, placements, matches, takenBy(data, matches))
+  if (sought.daily.length > 0) matchByDay(data, placements, matches, takenBy(data, matches))
   return { data, placements, matches, lag }
 }
 
@@ -170,20 +170,20 @@ interface Sought {
   /** those that look by value, by it */
   ofValue: Map<number, number[]>
   clickIds: Set<string>
-  /** whether some are units of a day, which look at all orders of theirs */
-  daily: boolean
+  /** units of a day's sum, which look at all orders of theirs */
+  daily: number[]
 }
 const soughtByClaims = new WeakMap<readonly Claim[], Sought>()
 function soughtBy(claims: readonly Claim[]): Sought {
   const known = soughtByClaims.get(claims)
   if (known) return known
-  const sought: Sought = { orders: new Set(), ofValue: new Map(), clickIds: new Set(), daily: false }
+  const sought: Sought = { orders: new Set(), ofValue: new Map(), clickIds: new Set(), daily: [] }
   claims.forEach(({ decided, transaction, clickId, at, valued, value }, c) => {
     if (decided?.order) sought.orders.add(decided.order)
     else if (transaction !== null) sought.orders.add(transaction)
     if (decided !== null || transaction !== null) return
     if (clickId !== null) sought.clickIds.add(clickId)
-    if (at === null) sought.daily = true
+    if (at === null) sought.daily.push(c)
     else if (valued) append(sought.ofValue, value, c)
   })
   soughtByClaims.set(claims, sought)
@@ -297,9 +297,7 @@ function matchByDay(
   taken: readonly Set<number>[],
 ): void {
   const { claims, orders, settings, tree } = data
-  const daily = claims.flatMap(({ at, decided }, c) =>
-    at === null && decided === null && matches[c]!.order < 0 ? [c] : [],
-  )
+  const daily = soughtBy(claims).daily.filter(c => matches[c]!.order < 0)
   if (daily.length === 0) return
   const byClick = tree.networks.map(network => networkRules(settings, network).dated_by === 'click')
   const credited = new Map<number, number[]>()
@@ -353,7 +351,8 @@ function gatherByDay(
   credited: ReadonlyMap<number, number[]>,
   unplaced: Map<Day, number[]>,
 ): void {
-  const clocks = tree.networks.map(network => zoneClock(networkRules(settings, network).time_zone))
+  const zones = tree.networks.map(network => networkRules(settings, network).time_zone)
+  const clocks = zones.map(zoneClock)
   const asked = new Uint8Array(tree.leaves.length)
   for (const key of credited.keys()) asked[Math.floor(key / DAYS)] = 1
   placements.forEach(({ credits }, o) => {
@@ -361,8 +360,13 @@ function gatherByDay(
     for (const { click, leaf } of credits) {
       if (asked[leaf] === 0) continue
       const network = tree.networkOf[leaf]!
-      const at = byClick[network] && click >= 0 ? clicks.at[click]! : orders[o]!.ordered_at
-      credited.get(atLeaf(leaf, clocks[network]!(at).day))?.push(o)
+      const { day, ordered_at } = orders[o]!
+      const byOrder = !byClick[network] || click < 0
+      const own =
+        byOrder && zones[network] === settings.time_zone
+          ? day
+          : clocks[network]!(byOrder ? ordered_at : clicks.at[click]!).day
+      credited.get(atLeaf(leaf, own))?.push(o)
     }
   })
 }
