@@ -64,6 +64,7 @@ export function readExchangeFile<Kind extends FileKind>(
 /**
  * As `readExchangeFile`, but hands over each good row and forgets it, which a large file needs.
  *
+ * @param plainly takes rows that are plainly good as their cells, without an object for each (`plainReader`)
  * @throws FileRefused
  */
 export function readEachRow<Kind extends FileKind>(
@@ -71,6 +72,7 @@ export function readEachRow<Kind extends FileKind>(
   content: string,
   file: string,
   take: (record: RecordOf[Kind], line: number) => void,
+  plainly?: (keys: readonly string[]) => (cells: readonly string[]) => boolean,
 ): ReadColumns {
   const { schema, columns: known } = exchangeFiles[kind]
   const readRow = rowReader(schema)
@@ -83,8 +85,9 @@ export function readEachRow<Kind extends FileKind>(
     reason: 'bad_quotes',
     text,
   }))
+  const takePlainly = plainly?.(keys)
   const takeCells = (cells: string[], at: number, errors: readonly Papa.ParseError[]) => {
-    if (at === 1) return
+    if (at === 1 || (errors.length === 0 && takePlainly?.(cells))) return
     const row: Cells = { ...blank }
     let long: string | undefined
     for (let i = 0; i < keys.length; i++) {

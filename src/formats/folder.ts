@@ -1,8 +1,9 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { gatherClicks } from '@/core/intake/clicks'
-import type { Reject } from '@/core/intake/fields'
+import { type ClickFacts, gatherClicks } from '@/core/intake/clicks'
+import { plainRow, type Reject } from '@/core/intake/fields'
 import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
+import { parseInstant } from '@/core/shared/days'
 import { type FolderSettings, folderSettingsSchema } from '@/core/signals/result'
 import { readEachRow, readExchangeFile, writeCsv } from './csv'
 import { parseJson } from './json'
@@ -64,11 +65,46 @@ function readInto<Kind extends RowKind>(
 function readClicks(dir: string): Folder['clicks'] {
   const gathered = gatherClicks()
   let read = 0
-  const { rejected } = readEachRow('clicks', contentOf(dir, 'clicks'), fileName('clicks'), row => {
+  const take = (row: ClickFacts) => {
     gathered.add(row)
     read += 1
-  })
+  }
+  const { rejected } = readEachRow('clicks', contentOf(dir, 'clicks'), fileName('clicks'), take, keys =>
+    plainClicks(keys, take),
+  )
   return { gathered, read, rejected }
+}
+
+/** Takes clicks that are plainly good as their cells. */
+function plainClicks(keys: readonly string[], take: (row: ClickFacts) => void) {
+  const isPlain = plainRow(keys)
+  const at = (column: keyof ClickFacts) => keys.indexOf(column)
+  const [id, instant, network, campaign, adSet, ad] = [
+    at('click_id'),
+    at('clicked_at'),
+    at('network'),
+    at('campaign_id'),
+    at('ad_set_id'),
+    at('ad_id'),
+  ] as const
+  const [visitor, networkId, device] = [at('visitor_id'), at('network_click_id'), at('device')] as const
+  return (cells: readonly string[]): boolean => {
+    if (!cells[id] || !cells[network] || !isPlain(cells)) return false
+    const clicked_at = parseInstant(cells[instant]!)
+    if (clicked_at === null) return false
+    take({
+      click_id: cells[id],
+      clicked_at,
+      network: cells[network],
+      campaign_id: cells[campaign] || null,
+      ad_set_id: cells[adSet] || null,
+      ad_id: cells[ad] || null,
+      visitor_id: cells[visitor] || null,
+      network_click_id: cells[networkId] || null,
+      device: cells[device] || null,
+    })
+    return true
+  }
 }
 
 /** Lists every rejected row beside the files it came from. Writes nothing when there is none. */

@@ -167,3 +167,24 @@ export function rowReader(
     return { record }
   }
 }
+
+/**
+ * Looks whether the cells of a row are plainly good, so that they need not be read one by one: as many as there are
+ * columns, none that is long or escaped, and no key that may be too long. Others are not bad: they are to be read.
+ */
+export function plainRow(keys: readonly string[]): (cells: readonly string[]) => boolean {
+  const kept = keys.map(key => isKey.test(key))
+  return cells => {
+    if (cells.length !== keys.length) return false
+    let length = 0
+    for (let i = 0; i < cells.length; i++) {
+      const cell = cells[i]!
+      if (cell.length > LONGEST_CELL || cell.charCodeAt(0) === APOSTROPHE) return false
+      if (!kept[i]) continue
+      if (cell.length > LONGEST_ID) return false
+      length += cell.length
+    }
+    return length * 3 <= MOST_KEY_BYTES
+  }
+}
+const APOSTROPHE = 39
