@@ -19,15 +19,20 @@ import { median } from './median'
 const SCALE = Number(process.env.BENCH_SCALE ?? 5)
 const ROUNDS = 3
 /** Changes before those that are timed: a process that serves for days has long compiled what it runs. */
-const WARM_UP = 20
+export const WARM_UP = 20
 
-async function fill(database: Database) {
-  const market = simulateMarket({ seed: 11, days: 75, scale: SCALE, end: 20_780 })
+export async function fill(database: Database, scale = SCALE) {
+  const market = simulateMarket({ seed: 11, days: 75, scale, end: 20_780 })
   const workspace = (await findWorkspace(database, 'main'))!
-  const take = (
+  let [imported, ms] = [0, 0]
+  const take = async (
     kind: 'delivery' | 'clicks' | 'orders' | 'claim-rows' | 'claims',
     rows: Record<string, unknown>[],
-  ) => importFile(database, workspace, kind, writeCsv(Object.keys(rows[0]!), rows))
+  ) => {
+    const content = writeCsv(Object.keys(rows[0]!), rows)
+    imported += rows.length
+    ms += await timed(() => importFile(database, workspace, kind, content))
+  }
   await take('delivery', market.delivery)
   await take('clicks', market.clicks)
   // One network lists its claims, the others sum them by day and ad.
@@ -41,6 +46,8 @@ async function fill(database: Database) {
   console.error(`${market.clicks.length} clicks, ${market.orders.length} orders.`)
   const day = market.delivery.at(-1)!.date
   return {
+    rows: imported,
+    ms,
     last: market.orders.at(-1)!,
     lastDay: market.delivery.filter(row => row.date === day),
     takeOrder: (row: Record<string, unknown>) => take('orders', [row]),
@@ -48,7 +55,7 @@ async function fill(database: Database) {
   }
 }
 
-async function timed(work: () => Promise<unknown>): Promise<number> {
+export async function timed(work: () => Promise<unknown>): Promise<number> {
   const began = performance.now()
   await work()
   return performance.now() - began

@@ -10,7 +10,7 @@ import { createWorkspace } from '@/data/workspace'
 
 /** Does some work on a new database in a process of its own, with the workspace `main`; all of it goes afterwards. */
 export async function onNewDatabase<Result>(
-  work: (database: Database, folder: string) => Promise<Result>,
+  work: (database: Database, folder: string, host: number) => Promise<Result>,
 ): Promise<Result> {
   const folder = realpathSync(mkdtempSync(join(tmpdir(), 'aequant-bench-')))
   process.env.AEQUANT_DATA = folder
@@ -22,7 +22,7 @@ export async function onNewDatabase<Result>(
   try {
     await migrateDatabase(database)
     await createWorkspace(database, 'main', 'Bench', settingsSchema.parse({}), shippedProfiles)
-    return await work(database, folder)
+    return await work(database, folder, host.pid!)
   } finally {
     await close()
     host.kill('SIGTERM')

@@ -5,6 +5,7 @@ import { benchAdvance, benchOpen } from './evidence'
 import { benchJudge } from './judge'
 import type { Measure } from './measure'
 import { benchPages } from './pages'
+import { benchScale } from './scale'
 import { benchTag } from './tag'
 
 const benches: Record<string, () => Promise<Measure[]>> = {
@@ -14,6 +15,7 @@ const benches: Record<string, () => Promise<Measure[]>> = {
   judge: benchJudge,
   open: benchOpen,
   advance: benchAdvance,
+  scale: benchScale,
   tag: benchTag,
   pages: benchPages,
 }
