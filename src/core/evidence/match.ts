@@ -170,21 +170,33 @@ interface Sought {
   /** those that look by value, by it */
   ofValue: Map<number, number[]>
   clickIds: Set<string>
-  /** units of a day's sum, which look at all orders of theirs */
-  daily: number[]
+  /** units of a day's sum, which look at all orders of theirs, each with the number of its ad and day */
+  daily: { claim: number; cell: number }[]
+  /** numbers of the ads and days of such sums, by `atLeaf` */
+  cells: Map<number, number>
 }
 const soughtByClaims = new WeakMap<readonly Claim[], Sought>()
 function soughtBy(claims: readonly Claim[]): Sought {
   const known = soughtByClaims.get(claims)
   if (known) return known
-  const sought: Sought = { orders: new Set(), ofValue: new Map(), clickIds: new Set(), daily: [] }
-  claims.forEach(({ decided, transaction, clickId, at, valued, value }, c) => {
+  const sought: Sought = {
+    orders: new Set(),
+    ofValue: new Map(),
+    clickIds: new Set(),
+    daily: [],
+    cells: new Map(),
+  }
+  claims.forEach(({ decided, transaction, clickId, at, valued, value, leaf, day }, c) => {
     if (decided?.order) sought.orders.add(decided.order)
     else if (transaction !== null) sought.orders.add(transaction)
     if (decided !== null || transaction !== null) return
     if (clickId !== null) sought.clickIds.add(clickId)
-    if (at === null) sought.daily.push(c)
-    else if (valued) append(sought.ofValue, value, c)
+    if (at === null) {
+      const key = atLeaf(leaf, day)
+      const cell = sought.cells.get(key) ?? sought.cells.size
+      sought.cells.set(key, cell)
+      sought.daily.push({ claim: c, cell })
+    } else if (valued) append(sought.ofValue, value, c)
   })
   soughtByClaims.set(claims, sought)
   return sought
@@ -297,13 +309,10 @@ function matchByDay(
   taken: readonly Set<number>[],
 ): void {
   const { claims, orders, settings, tree } = data
-  const daily = soughtBy(claims).daily.filter(c => matches[c]!.order < 0)
+  const { daily, cells } = soughtBy(claims)
   if (daily.length === 0) return
   const byClick = tree.networks.map(network => networkRules(settings, network).dated_by === 'click')
-  const credited = new Map<number, number[]>()
-  for (const c of daily) credited.set(atLeaf(claims[c]!.leaf, claims[c]!.day), [])
-  const unplaced = new Map<Day, number[]>()
-  gatherByDay(data, placements, byClick, credited, unplaced)
+  const { credited, unplaced } = gatherByDay(data, placements, byClick, cells)
 
   /** 1 for orders of no ad that a unit has taken: they are nobody else's. */
   const given = new Uint8Array(orders.length)
@@ -323,13 +332,14 @@ function matchByDay(
     taken[claims[claim]!.network]!.add(order)
   }
 
-  const left = daily.filter(c => {
+  const left: number[] = []
+  for (const { claim: c, cell } of daily) {
+    if (matches[c]!.order >= 0) continue
     const claim = claims[c]!
-    if (claim.kind === 'view') return true
-    const order = nearest(claim, credited.get(atLeaf(claim.leaf, claim.day))!)
+    const order = claim.kind === 'view' ? -1 : nearest(claim, credited[cell] ?? [])
     if (order >= 0) settle(c, order)
-    return order < 0
-  })
+    else left.push(c)
+  }
   for (const c of left) {
     const claim = claims[c]!
     const reach = byClick[claim.network] ? CLICK_DATED_REACH : 0
@@ -343,30 +353,36 @@ function matchByDay(
   }
 }
 
-/** Orders by ad and day, as far as these are asked for, and those of no ad by day. */
+/** Orders by ad and day, as far as these are asked for by their numbers, and those of no ad by day. */
 function gatherByDay(
   { clicks, orders, settings, tree }: Dataset,
   placements: readonly Placement[],
   byClick: readonly boolean[],
-  credited: ReadonlyMap<number, number[]>,
-  unplaced: Map<Day, number[]>,
-): void {
+  cells: ReadonlyMap<number, number>,
+): { credited: (number[] | undefined)[]; unplaced: Map<Day, number[]> } {
   const zones = tree.networks.map(network => networkRules(settings, network).time_zone)
   const clocks = zones.map(zoneClock)
   const asked = new Uint8Array(tree.leaves.length)
-  for (const key of credited.keys()) asked[Math.floor(key / DAYS)] = 1
+  for (const key of cells.keys()) asked[Math.floor(key / DAYS)] = 1
+  const credited = new Array<number[] | undefined>(cells.size)
+  const unplaced = new Map<Day, number[]>()
   placements.forEach(({ credits }, o) => {
-    if (credits.length === 0) append(unplaced, orders[o]!.day, o)
+    const { day, ordered_at } = orders[o]!
+    if (credits.length === 0) append(unplaced, day, o)
     for (const { click, leaf } of credits) {
       if (asked[leaf] === 0) continue
       const network = tree.networkOf[leaf]!
-      const { day, ordered_at } = orders[o]!
       const byOrder = !byClick[network] || click < 0
       const own =
         byOrder && zones[network] === settings.time_zone
           ? day
           : clocks[network]!(byOrder ? ordered_at : clicks.at[click]!).day
-      credited.get(atLeaf(leaf, own))?.push(o)
+      const cell = cells.get(atLeaf(leaf, own))
+      if (cell === undefined) continue
+      const known = credited[cell]
+      if (known) known.push(o)
+      else credited[cell] = [o]
     }
   })
+  return { credited, unplaced }
 }
