@@ -120,7 +120,11 @@ describe.skipIf(!hasPostgres())('on a PostgreSQL server', () => {
     expect({ shape: await shape(), counts: await counts() }).toEqual(before)
     for (const table of partitioned) {
       const names = await partitionsOf(table)
-      const wanted = [0, 31, 62].map(days => formatDay(today + days).slice(0, 7).replace('-', '_'))
+      const wanted = [0, 31, 62].map(days =>
+        formatDay(today + days)
+          .slice(0, 7)
+          .replace('-', '_'),
+      )
       expect(names.length).toBeGreaterThanOrEqual(3)
       expect(names).toEqual(expect.arrayContaining([`${table}_undated`, `${table}_${wanted[0]}`]))
       expect(await countIn(`${table}_undated`)).toBe(0)
@@ -154,7 +158,12 @@ describe.skipIf(!hasPostgres())('on a PostgreSQL server', () => {
   it('what is dated where there is no partition yet waits for it, and what is dated out of all bounds has none', async () => {
     const workspace = (await findWorkspace(database, 'one'))!
     const clicks = ['2019-05-04', '1971-01-01'].map(day => `odd-${day},${day}T10:00:00Z,norrfeed,nc100`)
-    await importFile(database, workspace, 'clicks', `click_id,clicked_at,network,campaign_id\n${clicks.join('\n')}\n`)
+    await importFile(
+      database,
+      workspace,
+      'clicks',
+      `click_id,clicked_at,network,campaign_id\n${clicks.join('\n')}\n`,
+    )
     expect(await countIn('clicks_undated')).toBe(2)
     await addMonths(database)
     expect(await countIn('clicks_2019_05')).toBe(1)
@@ -221,7 +230,9 @@ async function spread(here: Database, nearUrl: string, farUrl: string): Promise<
      where relnamespace = 'public'::regnamespace and relkind in ('r', 'p') and not relispartition`,
   )
   for (const { name, key } of tables) {
-    await run(`create table everywhere.${name} (like public.${name} including defaults) partition by list (${key})`)
+    await run(
+      `create table everywhere.${name} (like public.${name} including defaults) partition by list (${key})`,
+    )
     await run(`alter table everywhere.${name} attach partition far_away.${name} for values in ('two')`)
     await run(`alter table everywhere.${name} attach partition public.${name} for values in ('one')`)
   }

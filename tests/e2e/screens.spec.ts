@@ -180,6 +180,52 @@ test('each figure opens its own title, sum and records, to the last', async ({ p
   expect(await listed.count()).toBe(many)
 })
 
+test('rows by what clicks say sum to the whole, open to what they show, and judge no spend that is not split', async ({
+  page,
+}) => {
+  await page.goto(`${app.origin}/weigh`)
+  const columns = await page.getByRole('columnheader').allInnerTexts()
+  const at = (name: RegExp) => columns.findIndex(text => name.test(text.replace(/\s+/g, ' '))) - 1
+  const cell = (row: RegExp, column: RegExp) =>
+    page.getByRole('row', { name: row }).first().getByRole('cell').nth(at(column))
+  const number = async (row: RegExp, column: RegExp) =>
+    Number((await cell(row, column).getByRole('button').first().innerText()).replaceAll(',', ''))
+  const all = [await number(/All ads/, /^proven$/), await number(/All ads/, /^estimated$/)]
+
+  const below = (name: string) => new RegExp(`^Show what is below ${name}`)
+  const placements = ['feed', 'stories', 'sidebar', 'search', 'timeline', 'replies', 'not split'].map(below)
+  const by = (label: string, row: RegExp) =>
+    expect(async () => {
+      await page.getByLabel('Rows by').selectOption({ label })
+      await expect(page.getByRole('row', { name: row })).toBeVisible({ timeout: 5000 })
+    }).toPass()
+  await by('by placement', below('feed'))
+  let [proven, estimated] = [0, 0]
+  for (const row of placements) {
+    proven += await number(row, /^proven$/)
+    estimated += await number(row, /^estimated$/)
+  }
+  expect(proven).toBe(all[0])
+  expect(estimated).toBeCloseTo(all[1]!, 6)
+  await expect(cell(below('not split'), /^cost estimated$/)).toHaveText('—')
+  await expect(cell(below('not split'), /^verdict$/)).toHaveText('')
+
+  const feed = await number(below('feed'), /^proven$/)
+  await cell(below('feed'), /^proven$/)
+    .getByRole('button')
+    .click()
+  await expect(evidence(page).getByRole('heading', { level: 2 })).toHaveText(/^Proven orders: /)
+  await expect(evidence(page)).toContainText(`${feed} orders, worth`)
+  await page.keyboard.press('Escape')
+
+  await by('by weekday of the click', below('Monday'))
+  expect(await number(below('Monday'), /^spend/)).toBeGreaterThan(0)
+  await cell(below('Monday'), /^spend/)
+    .getByRole('button')
+    .click()
+  await expect(evidence(page).getByRole('heading', { level: 2 })).toHaveText(/^Spend: /)
+})
+
 test('a step of a journey is removed, and comes back, with the page as it was', async ({ page }) => {
   await page.goto(`${app.origin}/results/journey`)
   const steps = page.getByRole('list', { name: 'Steps' })
