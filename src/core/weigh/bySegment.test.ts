@@ -174,6 +174,14 @@ describe('segments', () => {
     expect(row('phone').verdict.kind).toBe('raise')
   })
 
+  it('of time stand as they follow one another, without a click last', () => {
+    const idsOf = (kind: SegmentKind) => heads(parted('rows', kind), kind).map(row => row.id)
+    expect(idsOf('weekday')).toEqual(['1', '2', '3', '4', '5', '6', '7', ''])
+    const hours = idsOf('hour')
+    expect(hours.at(-1)).toBe('')
+    expect(hours.slice(0, -1)).toEqual(hours.slice(0, -1).sort((a, b) => Number(a) - Number(b)))
+  })
+
   it('change nothing of the evidence that they part', () => {
     const of = evidence('rows')
     const before = JSON.stringify([of.data.tree, of.placements, of.estimate.shares.slice(0, 500)])

@@ -6,7 +6,7 @@ import type { Evidence } from './evidence'
 import { ratio } from './figures'
 import { activeLeaves, sumLeaves } from './leafSums'
 import { type JudgedRow, type LineRule, rollUp, totalRow, withVerdicts } from './rows'
-import { isUnsaid } from './segments'
+import { isOfTime, isUnsaid } from './segments'
 
 export interface Judgement {
   totals: JudgedRow
@@ -101,5 +101,9 @@ export function judgeByPart(evidence: Evidence, period: Period, part: string, ne
     [...judgedHeads!, ...heads.filter(row => !isJudged(row))],
     [...judgedBelow!, ...below.filter(row => !isJudged(row))],
   ]
+  if (isOfTime(part)) allHeads.sort((a, b) => timeOf(a.id) - timeOf(b.id))
   return allHeads.flatMap(head => [head, ...allBelow.filter(row => row.path[1] === head.path[1])])
 }
+
+/** Where a weekday or an hour stands; what has none comes last. */
+const timeOf = (segment: string): number => (segment === '' ? Number.POSITIVE_INFINITY : Number(segment))

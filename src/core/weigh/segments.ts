@@ -30,3 +30,9 @@ export const asSegment = (kind: SegmentKind, value: string | null): string => {
 /** Whether a row's path is that of what no segment is known of, and of the spend that no report splits. */
 export const isUnsaid = ([part, value]: readonly string[]): boolean =>
   value === '' && segmentOfPart(part) !== null
+
+/** Whether the segments of a part have an order of their own: weekdays, hours. */
+export const isOfTime = (part: string | undefined): boolean => {
+  const kind = segmentOfPart(part)
+  return kind === 'weekday' || kind === 'hour'
+}

@@ -59,7 +59,7 @@ export async function gatherAlarms(
   const definitions = (await listDefinitions(database, workspaceId)).filter(d => !d.archived)
   const since = new Date(from)
   const rows = await rowsSince(database, workspaceId, since)
-  const { signalsOf } = await gatherHeard(database, workspaceId, definitions, rows, since)
+  const { signalsOf } = await gatherHeard(database, workspaceId, definitions, rows, since, zone)
   const until = await reportedUntil(database, workspace, now)
   const signals = definitions.flatMap(definition =>
     signalsOf(definition)

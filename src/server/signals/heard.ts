@@ -1,3 +1,4 @@
+import { parseDay, startOfDay } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
 import type { Heard } from '@/core/signals/pulse'
 import type { ResultDefinition } from '@/core/signals/result'
@@ -36,10 +37,10 @@ export async function rowsSince(database: Database, workspace: string, since: Da
 }
 
 /**
- * What networks claim as it was heard: a listed claim when it was made, and of a day’s sum each claim at the
- * middle of that day, since nobody says when.
+ * What networks claim as it was heard: a listed claim when it was made, and of a day’s sum each claim at the very
+ * end of that day: nobody says when it was, and until then none is missed.
  */
-async function claimsHeard(database: Database, workspace: string, since: Date) {
+async function claimsHeard(database: Database, workspace: string, zone: string, since: Date) {
   const listed = await claimsSince(database, workspace, since)
   const summed = await claimSumsSince(database, workspace, since)
   return [
@@ -51,7 +52,10 @@ async function claimsHeard(database: Database, workspace: string, since: Date) {
     ...summed.map(({ network, conversion, day, count }) => ({
       network,
       conversion,
-      heard: Array.from({ length: count }, () => ({ at: Date.parse(`${day}T12:00Z`), transaction: null })),
+      heard: Array.from({ length: count }, () => ({
+        at: startOfDay((parseDay(day) ?? 0) + 1, zone) - 1,
+        transaction: null,
+      })),
     })),
   ]
 }
@@ -63,8 +67,9 @@ export async function gatherHeard(
   definitions: readonly ResultDefinition[],
   { events, orders }: ArrivedRows,
   since: Date,
+  zone: string,
 ) {
-  const claims = await claimsHeard(database, workspace, since)
+  const claims = await claimsHeard(database, workspace, zone, since)
   const slots = await listSlots(database, workspace)
   const rules = await listRules(database, workspace)
   const partners = (await listPartners(database, workspace)).map(p => p.partner)

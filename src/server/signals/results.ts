@@ -130,6 +130,7 @@ export async function describeResults(database: Database, workspace: Workspace, 
     definitions,
     rows,
     since,
+    workspace.settings.time_zone,
   )
   const until = await reportedUntil(database, workspace, now)
   return {

@@ -227,6 +227,15 @@ describe('what results counted', () => {
         .cells.find(c => c.receiver === 'mothwire')!.reading
     await report(4)
     expect(await reading()).toMatchObject({ pulse: 'live', seen: 4, repeats: 0 })
+    // However many a day has: the end of a day on which some came is no silence.
+    const many = Array.from({ length: 25 }, (_, i) => `${dayBefore(4 + i)},mothwire,a2,sale,12,0,40.00,EUR`)
+    await importFile(
+      database,
+      workspace,
+      'claims',
+      `date,network,ad_id,conversion,click_through,view_through,value,currency\n${many.join('\n')}\n`,
+    )
+    expect(await reading()).toMatchObject({ pulse: 'live', seen: 16 })
     await report(1)
     const silent = await reading()
     expect(silent.pulse).toBe('quiet')

@@ -16,7 +16,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { pathKey } from '@/core/shared/path'
 import type { NameDimension } from '@/core/weigh/byPart'
 import { type JudgedRow, pathAbove, scopeOf } from '@/core/weigh/rows'
-import { segmentKinds, segmentOfPart, segmentPart } from '@/core/weigh/segments'
+import { isOfTime, segmentKinds, segmentOfPart, segmentPart } from '@/core/weigh/segments'
 import type { WeighView } from '@/server/compute/views/weigh'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
@@ -51,6 +51,10 @@ function asTree(rows: readonly JudgedRow[], filter: string, networkName: (id: st
   return wanted ? roots.flatMap(row => keep(row) ?? []) : roots
 }
 
+/** Weekdays and hours as they follow one another; few reports split their spend by other segments. */
+const usualSorting = (by: string | undefined): SortingState =>
+  isOfTime(by) ? [] : [{ id: segmentOfPart(by) ? 'estimated' : 'spend', desc: true }]
+
 /** The ad sets and ads of a view, once they are here. */
 function useRowsBelow(view: WeighView): { rows: JudgedRow[] | null; problem: string | null } {
   const address = useSearchParams().toString()
@@ -83,10 +87,7 @@ export function WeighTable({
 }) {
   const [filter, setFilter] = useState('')
   const wanted = useDeferredValue(filter)
-  const [sorting, setSorting] = useState<SortingState>([
-    // Few reports split their spend by a segment.
-    { id: segmentOfPart(view.by ?? undefined) ? 'estimated' : 'spend', desc: true },
-  ])
+  const [sorting, setSorting] = useState<SortingState>(() => usualSorting(view.by ?? undefined))
   const [expanded, setExpanded] = useState<ExpandedState>({})
   const [current, setCurrent] = useState(0)
   const { open } = usePanel()

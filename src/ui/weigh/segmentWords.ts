@@ -1,4 +1,4 @@
-import { type SegmentKind, segmentOfPart } from '@/core/weigh/segments'
+import { isOfTime, type SegmentKind, segmentOfPart } from '@/core/weigh/segments'
 
 /** What a segment is called where rows are chosen by it. */
 export const segmentWords: Record<SegmentKind, string> = {
@@ -21,6 +21,7 @@ const weekdayName = (number: number) => weekday.format(new Date(Date.UTC(1970, 0
 /** What a row by a part of names or by a segment is called; null where nothing is said. */
 export function partTitle(part: string | undefined, value: string): string | null {
   const kind = segmentOfPart(part)
+  if (value === '' && isOfTime(part)) return 'without a click'
   if (value === '') return kind === null ? null : `not split, or no ${segmentWords[kind]}`
   if (kind === 'weekday') return weekdayName(Number(value))
   if (kind === 'hour') return `${value.padStart(2, '0')}:00–${value.padStart(2, '0')}:59`
