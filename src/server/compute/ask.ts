@@ -2,14 +2,15 @@ import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
 import { JUDGED_RESULT } from '@/core/intake/settings'
 import { DatabaseAway } from '@/data/errors'
-import type { ViewName, Views } from './views'
-import type { Answered, Asked } from './worker'
+import { type ViewName, type Views, withoutEstimate } from './namesOfViews'
+import type { Answered, Asked, WorkerOf } from './worker'
 
-/** The worker of this process: kept on `globalThis` so that a reloaded module finds the same one. */
-const held = globalThis as { aequantWorker?: ReturnType<typeof startWorker> }
+/** The workers of this process: kept on `globalThis` so that a reloaded module finds the same ones. */
+const held = globalThis as { aequantWorkers?: { [Of in WorkerOf]?: ReturnType<typeof startWorker> } }
 
-function startWorker() {
-  const worker = new Worker(join(/* turbopackIgnore: true */ process.cwd(), 'dist', 'worker.mjs'))
+function startWorker(of: WorkerOf) {
+  const file = join(/* turbopackIgnore: true */ process.cwd(), 'dist', 'worker.mjs')
+  const worker = new Worker(file, { workerData: of })
   const waiting = new Map<number, { resolve: (answer: unknown) => void; reject: (error: Error) => void }>()
   let next = 1
   worker.on('message', (answered: Answered) => {
@@ -22,7 +23,7 @@ function startWorker() {
   const end = (error: Error) => {
     for (const { reject } of waiting.values()) reject(error)
     waiting.clear()
-    held.aequantWorker = undefined
+    delete held.aequantWorkers?.[of]
   }
   worker.on('error', end)
   worker.on('exit', () => end(new Error('The computation stopped. Try again.')))
@@ -42,6 +43,8 @@ export async function ask<Name extends ViewName>(
   question: Parameters<Views[Name]>[1],
   result: string = JUDGED_RESULT,
 ): Promise<Awaited<ReturnType<Views[Name]>>> {
-  held.aequantWorker ??= startWorker()
-  return (await held.aequantWorker({ workspace, result, view, question })) as Awaited<ReturnType<Views[Name]>>
+  const of: WorkerOf = withoutEstimate.includes(view) ? 'evidence' : 'estimates'
+  held.aequantWorkers ??= {}
+  const send = (held.aequantWorkers[of] ??= startWorker(of))
+  return (await send({ workspace, result, view, question })) as Awaited<ReturnType<Views[Name]>>
 }

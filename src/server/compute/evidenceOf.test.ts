@@ -275,6 +275,18 @@ describe('a snapshot', () => {
     await vi.waitFor(async () => expect(await read()).not.toBeNull())
     expect(shown(await evidenceKeeper(db.database, { snapshots: folder() })('w', 'order'))).toEqual(first)
   })
+  it('is read and not written by who only reads it', async () => {
+    rmSync(folder(), { recursive: true })
+    const only = evidenceKeeper(db.database, { snapshots: folder(), reads: true })
+    const first = shown(await only('w', 'order'))
+    await taken()
+    const written = readFileSync(file())
+    await fileOf('orders', order('later', 13, { click_id: 'k2' }))()
+    const other = evidenceKeeper(db.database, { snapshots: folder(), reads: true })
+    expect(shown(await other('w', 'order'))).toEqual(shown(await only('w', 'order')))
+    expect(shown(await only('w', 'order'))).not.toEqual(first)
+    expect(readFileSync(file()).equals(written)).toBe(true)
+  })
   it.each<[string, () => unknown]>([
     ['is cut', () => truncateSync(file(), 5000)],
     [

@@ -24,8 +24,12 @@ interface Held {
  * Keeps the evidence of workspaces and results, brought up to each version of their records by what changed.
  *
  * @param snapshots where snapshots of the records are kept, so that the next start is quick; nowhere where it is not said
+ * @param reads whether snapshots are only read, which somebody else keeps
  */
-export function evidenceKeeper(database: Database, { snapshots }: { snapshots?: string } = {}) {
+export function evidenceKeeper(
+  database: Database,
+  { snapshots, reads = false }: { snapshots?: string; reads?: boolean } = {},
+) {
   const held = new Map<string, Held>()
   const kept = snapshots === undefined ? null : snapshotsIn(database, snapshots)
   const open = async (id: string): Promise<Loaded> => {
@@ -42,7 +46,7 @@ export function evidenceKeeper(database: Database, { snapshots }: { snapshots?: 
 
   async function gathered(id: string, own: Held, result: string): Promise<Evidence> {
     own.loaded = await (own.loaded ? loadOn(database, id, own.loaded) : open(id))
-    kept?.keep(id, own.loaded)
+    if (!reads) kept?.keep(id, own.loaded)
     const { records, settings } = own.loaded
     const before = own.results.get(result) ?? null
     const now =

@@ -4,11 +4,14 @@ import { WHOLE } from '@/core/evidence/place'
 import { namingRuleSchema } from '@/core/links/naming'
 import { formatDay, parseDay } from '@/core/shared/days'
 import { readNames } from '@/core/weigh/byPart'
+import { evidenceFrom } from '@/core/weigh/evidence'
 import { addSums, noSums } from '@/core/weigh/figures'
 import type { Figure } from '@/core/weigh/openings'
 import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
+import { withoutEstimate } from './namesOfViews'
+import { provenCreditsView, readings, unknownSourcesView } from './views'
 import { figureView } from './views/figure'
 import { judgeView } from './views/judged'
 import { orderEvidenceView, orderView } from './views/order'
@@ -189,6 +192,25 @@ describe('the gap', () => {
       expect(parts.reduce((sum, s) => sum + s.gap.claims, 0)).toBe(whole!.gap.claims)
       expect(parts.reduce((sum, s) => sum + s.gap.orders, 0)).toBe(whole!.gap.orders)
     }
+  })
+})
+
+describe('what needs no estimate', () => {
+  it('is answered without one', () => {
+    const { data, placements, matches } = evidence
+    const bare = evidenceFrom(data, placements, matches, () => {
+      throw new Error('estimated')
+    })
+    const id = data.orders[0]!.order_id
+    const answers: Partial<Record<(typeof withoutEstimate)[number], () => unknown>> = {
+      order: () => orderView(bare, id),
+      orderEvidence: () => orderEvidenceView(bare, [id]),
+      unknownSources: () => unknownSourcesView(bare, null),
+      provenCredits: () => provenCreditsView(bare, all),
+    }
+    for (const view of withoutEstimate.filter(name => !(name in readings)))
+      expect([view, answers[view]!()]).toEqual([view, expect.anything()])
+    expect(() => weighView(bare, all)).toThrow('estimated')
   })
 })
 

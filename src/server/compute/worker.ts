@@ -1,5 +1,5 @@
 import { join } from 'node:path'
-import { parentPort } from 'node:worker_threads'
+import { parentPort, workerData } from 'node:worker_threads'
 import type { Evidence } from '@/core/weigh/evidence'
 import { openDatabase } from '@/data/connect'
 import { DatabaseAway } from '@/data/errors'
@@ -7,6 +7,9 @@ import { dataFolder } from '@/formats/dataFolder'
 import { evidenceKeeper } from './evidenceOf'
 import { readings, type ViewName, views, type WorkspaceRecords } from './views'
 import { yieldToOthers } from './yieldToOthers'
+
+/** What a worker is for: two hold the same evidence, so that what needs no estimate never waits for one. */
+export type WorkerOf = 'evidence' | 'estimates'
 
 /** One question to a worker and its answer. */
 export interface Asked {
@@ -21,7 +24,11 @@ export type Answered = { number: number; answer: unknown } | { number: number; e
 
 yieldToOthers()
 const { database } = openDatabase()
-const evidenceOf = evidenceKeeper(database, { snapshots: join(dataFolder(), 'snapshots') })
+const evidenceOf = evidenceKeeper(database, {
+  snapshots: join(dataFolder(), 'snapshots'),
+  // One of them is enough to write them.
+  reads: workerData === ('evidence' satisfies WorkerOf),
+})
 
 parentPort?.on('message', async ({ number, workspace, result, view, question }: Asked) => {
   try {
