@@ -92,7 +92,7 @@ describe('draining the journal', () => {
     const size = statSync(old).size
     await database.execute(sql`delete from drain_positions`)
     await database.execute(
-      sql`insert into drain_positions (journal, segment, "offset") values ('local', '000000000000001.ndjson', ${size})`,
+      sql`insert into drain_positions (workspace, journal, segment, "offset") values ('main', 'local', '000000000000001.ndjson', ${size})`,
     )
     expect(await drainOnce(database, folder)).toBeNull()
     const { rows } = await database.execute(
