@@ -14,7 +14,11 @@ interface Words {
   /** where its evidence stands */
   look: (alarm: Alarm, days: { from: string; to: string }) => { href: string; name: string }
 }
-const inIntake = (kind: string) => `/intake?kind=${kind}`
+const inEvents = { href: '/intake?kind=event', name: 'the events' }
+const inReconcile = ({ receiver }: Alarm, { from, to }: { from: string; to: string }, name: string) => ({
+  href: `/reconcile?from=${from}&to=${to}&network=${receiver}`,
+  name,
+})
 const whole = (n: number) => count(Math.round(n))
 
 const words: Record<Alarm['kind'], Words> = {
@@ -22,18 +26,17 @@ const words: Record<Alarm['kind'], Words> = {
     said: a => `${whole(a.repeats)} of ${whole(a.seen)} in a day had been told before`,
     probably: () =>
       'A thank-you page that is reloaded, or a tag that fires twice. We count each once; the network may not.',
-    look: (a, { from, to }) =>
-      a.receiver === 'Aequant'
-        ? { href: inIntake('event'), name: 'the events' }
-        : {
-            href: `/reconcile?from=${from}&to=${to}&network=${a.receiver}`,
-            name: 'its repeated claims in those days',
-          },
+    look: (a, days) =>
+      a.receiver === 'Aequant' ? inEvents : inReconcile(a, days, 'its repeated claims in those days'),
   },
   flood: {
     said: a => `${whole(a.seen)} in a day where ${whole(a.expected)} are usual`,
-    probably: () => 'It fires on too many pages, or a page is reloaded; or something really happened.',
-    look: () => ({ href: inIntake('event'), name: 'the events' }),
+    probably: a =>
+      a.through === 'reports'
+        ? 'A thank-you page that is reloaded, and the network counts each time; or something really happened.'
+        : 'It fires on too many pages, or a page is reloaded; or something really happened.',
+    look: (a, days) =>
+      a.through === 'reports' ? inReconcile(a, days, 'its claims beside the orders of those days') : inEvents,
   },
   quiet: {
     said: a => `nothing came where ${whole(a.expected)} were expected`,
