@@ -38,7 +38,7 @@ export async function rowsSince(database: Database, workspace: string, since: Da
 
 /**
  * What networks claim as it was heard: a listed claim when it was made, and of a day’s sum each claim at the very
- * end of that day: nobody says when it was, and until then none is missed.
+ * end of that day, or now: nobody says when it was, and until then none is missed.
  */
 async function claimsHeard(database: Database, workspace: string, zone: string, since: Date) {
   const listed = await claimsSince(database, workspace, since)
@@ -53,7 +53,7 @@ async function claimsHeard(database: Database, workspace: string, zone: string, 
       network,
       conversion,
       heard: Array.from({ length: count }, () => ({
-        at: startOfDay((parseDay(day) ?? 0) + 1, zone) - 1,
+        at: Math.min(Date.now(), startOfDay((parseDay(day) ?? 0) + 1, zone) - 1),
         transaction: null,
       })),
     })),
