@@ -4,7 +4,7 @@ const config: NextConfig = {
   poweredByHeader: false,
   reactStrictMode: true,
   devIndicators: false,
-  serverExternalPackages: ['pg'],
+  serverExternalPackages: ['pg', 'workerpool'],
   // Types, lint and tests are checked by `npm test`; a build need not check them again.
   typescript: { ignoreBuildErrors: true },
   experimental: {

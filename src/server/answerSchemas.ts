@@ -274,6 +274,9 @@ export const found = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('link'), code: text, title: text }),
   z.strictObject({ kind: z.literal('rule'), id: text, result: text }),
 ])
+export const opening = z.strictObject({
+  stage: z.enum(['reading', 'gathering', 'computing', 'open']).nullable(),
+})
 export const health = z.strictObject({
   status: z.enum(['ok', 'degraded']),
   version: text,

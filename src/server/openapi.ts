@@ -29,6 +29,7 @@ import {
   minorUnits,
   minutes,
   openedFigure,
+  opening,
   orderAside,
   orderTaken,
   planRow,
@@ -38,6 +39,7 @@ import {
   weighRow,
   whole,
 } from './answerSchemas'
+import { viewsOfPages } from './compute/namesOfViews'
 import { newDecisionSchema } from './decisions'
 
 const period = { from: day.optional(), to: day.optional() }
@@ -60,6 +62,13 @@ export const operations: RouteConfig[] = [
     path: '/api/health',
     summary: 'Whether application, database and collector are well',
     responses: { 200: answer('their state', health), 503: answer('the database does not answer', health) },
+  },
+  {
+    method: 'get',
+    path: '/api/opening',
+    summary: 'How far the evidence has come that a page waits for after a start',
+    request: { query: z.object({ view: z.enum(viewsOfPages), result }) },
+    responses: { 200: answer('the stage; null where nobody waits', opening), 400: wrong, 503: away },
   },
   {
     method: 'get',

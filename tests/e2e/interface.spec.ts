@@ -60,6 +60,8 @@ test('answers as it is described', async ({ request }) => {
     ...figures.map(figure => ['get', `/api/figure?figure=${figure}`, 200] as ['get', string, number]),
     ['get', '/api/figure?figure=network_capture&network=norrfeed', 200],
     ['get', '/api/figure?figure=nothing', 400],
+    ['get', '/api/opening?view=weigh', 200],
+    ['get', '/api/opening?view=nothing', 400],
     ['get', '/api/weigh', 200],
     ['get', '/api/find?q=a', 200],
     ['get', '/api/find?q=P', 200],

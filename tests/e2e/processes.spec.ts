@@ -299,6 +299,35 @@ test.describe('two applications on one PostgreSQL', () => {
     expect(journals).toHaveLength(2)
     for (const app of apps) await expect.poll(() => status(app)).toBe('ok')
   })
+  test('say how far a page has come whose records take long to read, and show it then', async ({ page }) => {
+    const [, two] = apps as [Application, Application]
+    const delivery = 'date,network,campaign_id,currency,spend\n2026-11-01,norrfeed,c1,EUR,7.00\n'
+    expect((await post(two, '/api/import/delivery', delivery)).status).toBe(200)
+    const other = new pg.Client({ connectionString: server.url })
+    await other.connect()
+    try {
+      await other.query('begin; lock table rates in access exclusive mode')
+      await page.goto(`${two.origin}/weigh`)
+      await expect(page.getByRole('status').filter({ hasText: 'Reading orders' })).toBeVisible()
+      await expect(page.getByRole('progressbar')).toBeVisible()
+      await expect(page.getByRole('link', { name: 'Reconcile' })).toBeVisible()
+      // Whoever gives up, before or while it is worked on, takes nothing from the others.
+      const gone = new AbortController()
+      const given = ['judge', 'weigh', 'figure?figure=spend'].map(path =>
+        fetch(`${two.origin}/api/${path}`, { signal: gone.signal }).then(
+          () => 'answered',
+          () => 'given up',
+        ),
+      )
+      gone.abort()
+      expect(await Promise.all(given)).toEqual(given.map(() => 'given up'))
+      await other.query('commit')
+    } finally {
+      await other.end()
+    }
+    await expect(page.getByRole('row').filter({ hasText: 'Norrfeed' }).first()).toContainText('7.00')
+    await expect(page.getByText('Reading orders')).toHaveCount(0)
+  })
   test('go on when the server was killed and comes back', async ({ page }) => {
     server.stop('immediate')
     const [one] = apps as [Application]

@@ -1,4 +1,5 @@
 import { DatabaseAway } from '@/data/errors'
+import { Cancelled } from '@/server/threads'
 
 /** Files; the proxy hands on a little more than this, so that what is longer is seen to be. */
 const MOST_BYTES = 200 * 1024 * 1024
@@ -23,6 +24,8 @@ export const answering =
       return await handle(request, context)
     } catch (error) {
       if (error instanceof Refused) return Response.json({ error: error.message }, { status: error.status })
+      // Whoever asked is gone, and hears nothing.
+      if (error instanceof Cancelled) return new Response(null, { status: 499 })
       if (!(error instanceof DatabaseAway)) throw error
       const words = 'The database does not answer at the moment. Nothing was taken in; try again.'
       return Response.json({ error: words }, { status: 503, headers: { 'retry-after': '5' } })

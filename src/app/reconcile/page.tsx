@@ -1,5 +1,6 @@
-import { ask } from '@/server/compute/ask'
+import { askForPage } from '@/server/compute/ask'
 import { ReconcileScreen } from '@/ui/reconcile/ReconcileScreen'
+import { Gathering } from '@/ui/shell/Gathering'
 import { NothingYet } from '@/ui/shell/NothingYet'
 import { readAddress, type Search } from '../frame'
 import { Station } from '../Station'
@@ -10,16 +11,12 @@ export const metadata = { title: 'Reconcile' }
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
   const { workspace, period, scope, span, result } = await readAddress(search)
+  const view = span && (await askForPage(workspace, 'reconcile', { period, scope }, result))
   return (
     <Station search={search}>
-      {span ? (
-        <ReconcileScreen
-          view={await ask(workspace, 'reconcile', { period, scope }, result)}
-          network={scope.network ?? null}
-        />
-      ) : (
-        <NothingYet station="Reconcile" />
-      )}
+      {!span && <NothingYet station="Reconcile" />}
+      {span && !view && <Gathering view="reconcile" result={result} />}
+      {view && <ReconcileScreen view={view} network={scope.network ?? null} />}
     </Station>
   )
 }

@@ -2,7 +2,8 @@ import { dimensionsOf } from '@/core/weigh/byPart'
 import { segmentOfPart } from '@/core/weigh/segments'
 import { sharedDatabase } from '@/data/connect'
 import { listNamingRules } from '@/data/namingRules'
-import { ask } from '@/server/compute/ask'
+import { askForPage } from '@/server/compute/ask'
+import { Gathering } from '@/ui/shell/Gathering'
 import { NothingYet } from '@/ui/shell/NothingYet'
 import { WeighScreen } from '@/ui/weigh/WeighScreen'
 import { readAddress, type Search } from '../frame'
@@ -17,17 +18,12 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const dimensions = dimensionsOf(await listNamingRules(sharedDatabase(), workspace))
   const asked = typeof search.by === 'string' ? search.by : undefined
   const by = dimensions.some(d => d.id === asked) || segmentOfPart(asked) ? asked : undefined
+  const view = span && (await askForPage(workspace, 'weigh', { period, scope, by }, result))
   return (
     <Station search={search}>
-      {span ? (
-        <WeighScreen
-          view={await ask(workspace, 'weigh', { period, scope, by }, result)}
-          dimensions={dimensions}
-          network={scope.network ?? null}
-        />
-      ) : (
-        <NothingYet station="Weigh" />
-      )}
+      {!span && <NothingYet station="Weigh" />}
+      {span && !view && <Gathering view="weigh" result={result} />}
+      {view && <WeighScreen view={view} dimensions={dimensions} network={scope.network ?? null} />}
     </Station>
   )
 }

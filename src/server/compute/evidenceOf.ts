@@ -9,6 +9,9 @@ import { snapshotsIn } from './snapshot'
 /** How many results of a workspace are kept at once. */
 const MOST_RESULTS = 3
 
+/** How far evidence has come that is asked for: its records are read, then gathered, then what is asked worked out. */
+export type Stage = 'reading' | 'gathering' | 'computing'
+
 /** What is held of a workspace: its records, and the evidence of each result. */
 interface Held {
   loaded: Loaded | null
@@ -44,9 +47,16 @@ export function evidenceKeeper(
     return own
   }
 
-  async function gathered(id: string, own: Held, result: string): Promise<Evidence> {
+  async function gathered(
+    id: string,
+    own: Held,
+    result: string,
+    tell: (stage: Stage) => void,
+  ): Promise<Evidence> {
+    tell('reading')
     own.loaded = await (own.loaded ? loadOn(database, id, own.loaded) : open(id))
     if (!reads) kept?.keep(id, own.loaded)
+    tell('gathering')
     const { records, settings } = own.loaded
     const before = own.results.get(result) ?? null
     const now =
@@ -56,13 +66,14 @@ export function evidenceKeeper(
     own.results.delete(result)
     own.results.set(result, now)
     for (const longest of [...own.results.keys()].slice(0, -MOST_RESULTS)) own.results.delete(longest)
+    tell('computing')
     return now.evidence
   }
 
   /** The evidence of a result as things stand, with names read by the workspace's rules. */
-  return async (id: string, result: string): Promise<Evidence> => {
+  return async (id: string, result: string, tell: (stage: Stage) => void = () => {}): Promise<Evidence> => {
     const own = heldOf(id)
-    const asked = own.last.then(() => gathered(id, own, result))
+    const asked = own.last.then(() => gathered(id, own, result, tell))
     own.last = asked.catch(() => {})
     const evidence = await asked
     const rules = await listNamingRules(database, id)

@@ -8,5 +8,17 @@ export const withoutEstimate: readonly ViewName[] = [
   'orderEvidence',
   'unknownSources',
   'provenCredits',
-  'parameterArrivals',
 ]
+
+/** What is read from the records alone. */
+export const withoutEvidence: readonly ViewName[] = ['parameterArrivals']
+
+/** What pages show, and wait for. */
+export const viewsOfPages = [
+  'weigh',
+  'reconcile',
+  'journey',
+  'unknownSources',
+  'provenCredits',
+] as const satisfies readonly ViewName[]
+export type ViewOfPage = (typeof viewsOfPages)[number]

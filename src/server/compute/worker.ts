@@ -1,26 +1,30 @@
 import { join } from 'node:path'
-import { parentPort, workerData } from 'node:worker_threads'
+import { workerData } from 'node:worker_threads'
+import workerpool from 'workerpool'
 import type { Evidence } from '@/core/weigh/evidence'
 import { openDatabase } from '@/data/connect'
-import { DatabaseAway } from '@/data/errors'
 import { dataFolder } from '@/formats/dataFolder'
-import { evidenceKeeper } from './evidenceOf'
+import { Cancelled, thrownInThread } from '../threads'
+import { evidenceKeeper, type Stage } from './evidenceOf'
 import { readings, type ViewName, views, type WorkspaceRecords } from './views'
 import { yieldToOthers } from './yieldToOthers'
 
-/** What a worker is for: two hold the same evidence, so that what needs no estimate never waits for one. */
-export type WorkerOf = 'evidence' | 'estimates'
+export type { Stage }
 
-/** One question to a worker and its answer. */
+/**
+ * What a worker is for. Two hold the same evidence, so that what needs no estimate never waits for one; what
+ * is read from records alone waits for neither.
+ */
+export type WorkerOf = 'records' | 'evidence' | 'estimates'
+
+/** One question to a worker. */
 export interface Asked {
-  number: number
   workspace: string
   /** the result that is judged */
   result: string
   view: ViewName
   question: unknown
 }
-export type Answered = { number: number; answer: unknown } | { number: number; error: string; away: boolean }
 
 yieldToOthers()
 const { database } = openDatabase()
@@ -30,20 +34,33 @@ const evidenceOf = evidenceKeeper(database, {
   reads: workerData === ('evidence' satisfies WorkerOf),
 })
 
-parentPort?.on('message', async ({ number, workspace, result, view, question }: Asked) => {
+type Compute = (evidence: Evidence | null, question: unknown, from: WorkspaceRecords) => unknown
+/** Tells the worker that nobody waits for the task at hand. The pool forgets a listener once it was called. */
+interface Pooled {
+  worker: { addAbortListener(listener: () => Promise<void>): void }
+}
+let atHand = new AbortController()
+let listens = false
+
+async function compute(this: Pooled, { workspace, result, view, question }: Asked): Promise<unknown> {
+  const stopped = new AbortController()
+  atHand = stopped
+  if (!listens)
+    this.worker.addAbortListener(async () => {
+      listens = false
+      atHand.abort()
+    })
+  listens = true
+  const from = { database, workspace }
   try {
-    type Compute = (evidence: Evidence | null, question: unknown, from: WorkspaceRecords) => unknown
-    const from = { database, workspace }
-    const answer =
-      view in readings
-        ? await (readings as Record<string, Compute>)[view]!(null, question, from)
-        : await (views as Record<string, Compute>)[view]!(await evidenceOf(workspace, result), question, from)
-    parentPort?.postMessage({ number, answer } satisfies Answered)
+    if (view in readings) return await (readings as Record<string, Compute>)[view]!(null, question, from)
+    const evidence = await evidenceOf(workspace, result, workerpool.workerEmit)
+    // What was gathered is kept for whoever asks next; what would be made of it is not wanted any more.
+    if (stopped.signal.aborted) throw new Cancelled()
+    return await (views as Record<string, Compute>)[view]!(evidence, question, from)
   } catch (error) {
-    parentPort?.postMessage({
-      number,
-      error: error instanceof Error ? error.message : String(error),
-      away: error instanceof DatabaseAway,
-    } satisfies Answered)
+    throw thrownInThread(error)
   }
-})
+}
+
+workerpool.worker({ compute })

@@ -1,10 +1,11 @@
-import { parentPort, workerData } from 'node:worker_threads'
+import type { MessagePort } from 'node:worker_threads'
+import workerpool from 'workerpool'
 import { openDatabase } from '@/data/connect'
-import { DatabaseAway } from '@/data/errors'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
 import { InvalidJson } from '@/formats/json'
 import { yieldToOthers } from '../compute/yieldToOthers'
+import { thrownInThread } from '../threads'
 import { type AnyJob, type JobName, jobs } from './jobs'
 
 export interface JobOrder {
@@ -13,30 +14,33 @@ export interface JobOrder {
   input: unknown
 }
 export type JobReport =
-  | { progress: [rows: number, of: number] }
   | { result: unknown }
   | { refused: Pick<FileRefused, 'code' | 'facts'> }
   | { notJson: string }
-  | { away: string }
-  | { error: string }
 
-const { job, workspace, input } = workerData as JobOrder
 yieldToOthers()
-const stopped = new AbortController()
-const tell = (report: JobReport) => parentPort?.postMessage(report)
-parentPort?.once('message', () => stopped.abort())
 
-const { database, close } = openDatabase()
-try {
-  const progress = (rows: number, of: number) => tell({ progress: [rows, of] })
-  tell({
-    result: await (jobs[job] as AnyJob)(database, workspace, input, { progress, signal: stopped.signal }),
-  })
-} catch (error) {
-  if (error instanceof FileRefused) tell({ refused: { code: error.code, facts: error.facts } })
-  else if (error instanceof InvalidJson) tell({ notJson: error.message })
-  else if (error instanceof DatabaseAway) tell({ away: error.message })
-  else tell({ error: error instanceof Error ? error.message : String(error) })
+/**
+ * Does a job; what becomes of its file is told, whatever it is.
+ *
+ * @param stop a message there ends the job, with what went in up to then as its result
+ */
+async function run({ job, workspace, input }: JobOrder, stop: MessagePort): Promise<JobReport> {
+  const stopped = new AbortController()
+  stop.once('message', () => stopped.abort())
+  const { database, close } = openDatabase()
+  try {
+    const progress = (rows: number, of: number) => workerpool.workerEmit([rows, of])
+    const watch = { progress, signal: stopped.signal }
+    return { result: await (jobs[job] as AnyJob)(database, workspace, input, watch) }
+  } catch (error) {
+    if (error instanceof FileRefused) return { refused: { code: error.code, facts: error.facts } }
+    if (error instanceof InvalidJson) return { notJson: error.message }
+    throw thrownInThread(error)
+  } finally {
+    stop.close()
+    await close()
+  }
 }
-await close()
-parentPort?.close()
+
+workerpool.worker({ run })

@@ -14,7 +14,8 @@ export const GET = answering(async request => {
     throw new Refused(400, 'first and second are periods as 2026-10-01..2026-10-14, both days included.')
   const { id } = await workspaceHere()
   const [network, campaign] = ['network', 'campaign'].map(key => query.get(key) || undefined)
-  const answer = await ask(id, 'compare', { first, second, network, campaign }, await askedResult(query, id))
+  const question = { first, second, network, campaign }
+  const answer = await ask(id, 'compare', question, await askedResult(query, id), request.signal)
   if ('nothing' in answer) throw new Refused(400, answer.nothing)
   return Response.json(answer)
 })

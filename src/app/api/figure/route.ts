@@ -24,6 +24,7 @@ export const GET = answering(async request => {
         skip: Math.max(0, Math.trunc(Number(query.skip ?? 0)) || 0),
       },
       result,
+      request.signal,
     ),
   )
 })

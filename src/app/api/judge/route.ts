@@ -19,5 +19,5 @@ export const GET = answering(async request => {
     return Response.json({ error: 'from and to are days as YYYY-MM-DD, from not after to.' }, { status: 400 })
   const { id } = await workspaceHere()
   const result = await askedResult(query, id)
-  return Response.json(await ask(id, 'judge', { period: { from, to }, level }, result))
+  return Response.json(await ask(id, 'judge', { period: { from, to }, level }, result, request.signal))
 })

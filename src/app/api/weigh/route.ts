@@ -8,7 +8,7 @@ export const dynamic = 'force-dynamic'
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
   const { workspace, period, scope, result } = await readAddress(query)
-  return new Response(await ask(workspace, 'weighBelow', { period, scope }, result), {
+  return new Response(await ask(workspace, 'weighBelow', { period, scope }, result, request.signal), {
     headers: { 'content-type': 'application/json' },
   })
 })

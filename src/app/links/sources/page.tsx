@@ -1,8 +1,10 @@
+import { JUDGED_RESULT } from '@/core/intake/settings'
 import { sourceKinds } from '@/core/links/sources'
 import { sharedDatabase } from '@/data/connect'
-import { ask } from '@/server/compute/ask'
+import { askForPage } from '@/server/compute/ask'
 import { gatherSources } from '@/server/links/sources'
 import { SourcesScreen } from '@/ui/links/SourcesScreen'
+import { Gathering } from '@/ui/shell/Gathering'
 import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
 
@@ -15,7 +17,13 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const search = await searchParams
   const { workspace, settings, period, scope } = await readAddress(search)
   const kind = sourceKinds.find(k => k === search.by) ?? 'source'
-  const credits = await ask(workspace, 'provenCredits', { period, scope })
+  const credits = await askForPage(workspace, 'provenCredits', { period, scope })
+  if (!credits)
+    return (
+      <Station search={search}>
+        <Gathering view="provenCredits" result={JUDGED_RESULT} />
+      </Station>
+    )
   const lines = await gatherSources(sharedDatabase(), workspace, {
     kind,
     period,

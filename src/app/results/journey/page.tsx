@@ -1,8 +1,10 @@
+import { JUDGED_RESULT } from '@/core/intake/settings'
 import { sharedDatabase } from '@/data/connect'
 import { listJourneys } from '@/data/journeys'
 import { listDefinitions } from '@/data/signals'
-import { ask } from '@/server/compute/ask'
+import { askForPage } from '@/server/compute/ask'
 import { JourneyScreen } from '@/ui/results/JourneyScreen'
+import { Gathering } from '@/ui/shell/Gathering'
 import { readAddress, type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
 import { dropJourney, keepJourney } from '../actions'
@@ -15,6 +17,13 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const [{ id }, { period, scope }] = [await workspaceHere(), await readAddress(search)]
   const journeys = await listJourneys(sharedDatabase(), id)
   const chosen = journeys.find(j => j.id === search.journey) ?? journeys[0] ?? null
+  const walked = chosen && (await askForPage(id, 'journey', { period, scope, journey: chosen }))
+  if (chosen && !walked)
+    return (
+      <Station search={search}>
+        <Gathering view="journey" result={JUDGED_RESULT} />
+      </Station>
+    )
   return (
     <Station search={search}>
       <JourneyScreen
@@ -22,7 +31,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         missing={typeof search.journey === 'string' && search.journey !== chosen?.id ? search.journey : null}
         journeys={journeys.map(j => ({ id: j.id, name: j.name }))}
         chosen={chosen}
-        walked={chosen && (await ask(id, 'journey', { period, scope, journey: chosen }))}
+        walked={walked}
         results={(await listDefinitions(sharedDatabase(), id))
           .filter(d => !d.archived)
           .map(d => ({ id: d.id, name: d.name }))}
