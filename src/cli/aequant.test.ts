@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process'
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Papa from 'papaparse'
@@ -30,6 +30,32 @@ beforeAll(async () => {
 })
 
 describe('judge', () => {
+  it('reads a large file of clicks in threads to the very same judgement and rejects', async () => {
+    const large = join(folder, 'large')
+    cpSync(market, large, { recursive: true })
+    const clicks = readFileSync(join(market, 'clicks.csv'), 'utf8').trim().split('\n')
+    const [header = '', ...rows] = clicks
+    // Others' clicks: under IDs and by visitors that no order names.
+    const more = Array.from({ length: 12 }, (_, copy) =>
+      rows.map(row => row.replace(/^[^,]+/, id => `${id}-${copy}`).replace(/,v(\w+)/, `,w$1-${copy}`)),
+    ).flat()
+    const bad = `${rows[0]!.split(',').length},too,few`
+    const whole = [header, ...more.slice(0, 9), bad, ...more.slice(9), ...rows.reverse(), bad].join('\n')
+    expect(whole.length).toBeGreaterThan(9_000_000)
+    const judged = async (text: string) => {
+      writeFileSync(join(large, 'clicks.csv'), text)
+      const { out, err } = await aequant('judge', '--dir', large, '--level', 'ad', '--json')
+      return { out, err, rejects: readFileSync(join(large, 'rejects.csv'), 'utf8') }
+    }
+    const inThreads = await judged(whole)
+    // A quotation mark may hold a line break: such a file is read as a whole.
+    const atOnce = await judged(whole.replace(/\n([^,]+),/, '\n"$1",'))
+    expect(inThreads).toEqual(atOnce)
+    expect(inThreads.rejects.trim().split('\n')).toHaveLength(3)
+    expect(inThreads.rejects).toContain(`clicks.csv,${whole.split('\n').length},`)
+    expect(JSON.parse(inThreads.out).totals.proven).toBeGreaterThan(0)
+  })
+
   it('keeps spend, orders, claims and the gap’s identity, at every level', async () => {
     const cells = (name: string, column: string) =>
       Papa.parse<Record<string, string>>(readFileSync(join(market, name), 'utf8').trim(), {

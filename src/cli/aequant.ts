@@ -10,7 +10,7 @@ import { FileRefused } from '@/formats/csv'
 import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
 import { compareFolder, NothingOfThat } from '@/server/comparison'
-import { everything, judgeFolder, NoSuchResult } from '@/server/judgeFolder'
+import { everything, judgeFolder, NoSuchResult } from '@/server/judging/judgeFolder'
 import { BadInput, NotDone } from './badInput'
 import { registerDatabaseCommands } from './databaseCommands'
 import { pageFindingLine } from './pageFindingLine'
@@ -60,11 +60,16 @@ command('judge', 'cost per result by campaign, ad set or ad, and the gap, from a
   .option('--to <date>', 'last day', toDay)
   .option('--result <id>', 'which result', JUDGED_RESULT)
   .option('--json', 'the whole judgement as JSON')
-  .action(options => {
+  .action(async options => {
     needFolder(options.dir)
     const period = { from: options.from ?? everything.from, to: options.to ?? everything.to }
     if (period.from > period.to) throw new BadInput('--from is after --to.')
-    const { report, rejects, read, empty } = judgeFolder(options.dir, options.level, period, options.result)
+    const { report, rejects, read, empty } = await judgeFolder(
+      options.dir,
+      options.level,
+      period,
+      options.result,
+    )
     if (empty) throw new BadInput(`${options.dir} holds none of the exchange files.`)
     const path = writeRejects(options.dir, rejects)
     console.error(`${read} rows accepted, ${rejects.length} rejected${path ? `; listed in ${path}` : ''}.`)
@@ -80,10 +85,10 @@ command('compare', 'what changed between two periods: the ads or the tracking, a
   .option('--campaign <id>', 'of one campaign alone')
   .option('--result <id>', 'which result', JUDGED_RESULT)
   .option('--json', 'the comparison as JSON')
-  .action(options => {
+  .action(async options => {
     needFolder(options.dir)
     const { dir, result, json, ...asked } = options
-    const comparison = compareFolder(dir, asked, result)
+    const comparison = await compareFolder(dir, asked, result)
     if (json) console.log(JSON.stringify(comparison, null, 2))
     else printComparison(comparison)
   })

@@ -9,7 +9,7 @@ export function printComparison({
   parts,
   change_days,
   sentence,
-}: ReturnType<typeof compareFolder>): void {
+}: Awaited<ReturnType<typeof compareFolder>>): void {
   const line = (name: string, ...cells: string[]) =>
     console.log(name.padEnd(18) + cells.map(text => text.padStart(24)).join(''))
   line('', `${first.from}..${first.to}`, `${second.from}..${second.to}`)

@@ -1,11 +1,12 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type ClickFacts, gatherClicks } from '@/core/intake/clicks'
-import { plainRow, type Reject } from '@/core/intake/fields'
+import type { ClickColumns } from '@/core/intake/clicks'
+import type { Reject } from '@/core/intake/fields'
+import { namedClicks } from '@/core/intake/orderParameters'
 import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
-import { parseInstant } from '@/core/shared/days'
 import { type FolderSettings, folderSettingsSchema } from '@/core/signals/result'
-import { readEachRow, readExchangeFile, writeCsv } from './csv'
+import { readClicks } from './clickFile'
+import { readExchangeFile, writeCsv } from './csv'
 import { parseJson } from './json'
 
 type RowKind = Exclude<FileKind, 'clicks'>
@@ -21,8 +22,8 @@ export interface Folder {
   /** null where the folder has no settings.json */
   settings: FolderSettings | null
   files: { [Kind in RowKind]?: FolderFile<Kind> }
-  /** clicks are many: they are kept in columns, not as rows */
-  clicks?: { gathered: ReturnType<typeof gatherClicks>; read: number; rejected: Reject[] }
+  /** clicks are many: of those that an order can name there are columns, not rows, and of the others the ads */
+  clicks?: { columns: ClickColumns; read: number; rejected: Reject[] }
 }
 
 export const fileName = (kind: FileKind) => `${kind}.csv`
@@ -34,12 +35,22 @@ const REJECTS = 'rejects.csv'
  * @throws FileRefused when a file cannot be taken at all, InvalidJson for bad settings
  */
 export function readFolder(dir: string): Folder {
+  const folder = readFolderButClicks(dir)
+  if (!existsSync(clickFile(dir))) return folder
+  const { gathered, ...clicks } = readClicks(readFileSync(clickFile(dir), 'utf8'))
+  return { ...folder, clicks: { columns: gathered.columns(namedInFolder(folder)), ...clicks } }
+}
+
+export const clickFile = (dir: string) => join(dir, fileName('clicks'))
+
+/** What a folder's orders name of its clicks. */
+export const namedInFolder = ({ files }: Folder) => namedClicks(files.orders?.records ?? [])
+
+/** @throws as `readFolder` */
+export function readFolderButClicks(dir: string): Folder {
   const folder: Folder = { settings: readSettings(dir), files: {} }
-  for (const kind of fileKinds) {
-    if (!existsSync(join(dir, fileName(kind)))) continue
-    if (kind === 'clicks') folder.clicks = readClicks(dir)
-    else readInto(folder.files, kind, dir)
-  }
+  for (const kind of fileKinds)
+    if (kind !== 'clicks' && existsSync(join(dir, fileName(kind)))) readInto(folder.files, kind, dir)
   return folder
 }
 
@@ -60,51 +71,6 @@ function readInto<Kind extends RowKind>(
 ): void {
   const { records, lines, rejected } = readExchangeFile(kind, contentOf(dir, kind), fileName(kind))
   files[kind] = { kind, records, lines, rejected }
-}
-
-function readClicks(dir: string): Folder['clicks'] {
-  const gathered = gatherClicks()
-  let read = 0
-  const take = (row: ClickFacts) => {
-    gathered.add(row)
-    read += 1
-  }
-  const { rejected } = readEachRow('clicks', contentOf(dir, 'clicks'), fileName('clicks'), take, keys =>
-    plainClicks(keys, take),
-  )
-  return { gathered, read, rejected }
-}
-
-/** Takes clicks that are plainly good as their cells. */
-function plainClicks(keys: readonly string[], take: (row: ClickFacts) => void) {
-  const isPlain = plainRow(keys)
-  const at = (column: keyof ClickFacts) => keys.indexOf(column)
-  const [id, instant, network, campaign, adSet, ad] = [
-    at('click_id'),
-    at('clicked_at'),
-    at('network'),
-    at('campaign_id'),
-    at('ad_set_id'),
-    at('ad_id'),
-  ] as const
-  const [visitor, networkId, device] = [at('visitor_id'), at('network_click_id'), at('device')] as const
-  return (cells: readonly string[]): boolean => {
-    if (!cells[id] || !cells[network] || !isPlain(cells)) return false
-    const clicked_at = parseInstant(cells[instant]!)
-    if (clicked_at === null) return false
-    take({
-      click_id: cells[id],
-      clicked_at,
-      network: cells[network],
-      campaign_id: cells[campaign] || null,
-      ad_set_id: cells[adSet] || null,
-      ad_id: cells[ad] || null,
-      visitor_id: cells[visitor] || null,
-      network_click_id: cells[networkId] || null,
-      device: cells[device] || null,
-    })
-    return true
-  }
 }
 
 /** Lists every rejected row beside the files it came from. Writes nothing when there is none. */

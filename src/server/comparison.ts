@@ -4,7 +4,7 @@ import { reportComparison } from '@/core/weigh/compareReport'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Scope } from '@/core/weigh/scope'
 import { comparisonSentence } from './comparisonSentence'
-import { gatherFolder } from './judgeFolder'
+import { gatherFolder } from './judging/judgeFolder'
 
 export interface ComparedPeriods {
   first: Period
@@ -38,8 +38,8 @@ export function compareView(e: Evidence, asked: ComparedPeriods) {
 }
 
 /** Compares two periods of a folder of exchange files, with no database. */
-export const compareFolder = (dir: string, asked: ComparedPeriods, result?: string) =>
-  comparePeriods(gatherFolder(dir, result).evidence, asked)
+export const compareFolder = async (dir: string, asked: ComparedPeriods, result?: string) =>
+  comparePeriods((await gatherFolder(dir, result)).evidence, asked)
 
 /** The part of the account that a network and a campaign name; a campaign alone where one network has it. */
 function scopeOf(

@@ -73,6 +73,27 @@ it('is the same when clicks come in parts, with the columns taken in between', (
   )
 })
 
+it('gathered in several places, and of them what is named, are those of one place', () => {
+  const some = fc.uniqueArray(fc.constantFrom('k1', 'k5', 'k9', 'k20', 'n1', 'v1', 'v3'))
+  fc.assert(
+    fc.property(fc.array(fc.array(click, { maxLength: 12 }), { maxLength: 4 }), some, (places, names) => {
+      const ids = new Set(names)
+      const named = { clickIds: ids, networkClickIds: ids, visitors: ids }
+      const whole = gatherClicks()
+      places.flat().forEach(whole.add)
+      const parts = places.map(rows => {
+        const part = gatherClicks()
+        rows.forEach(part.add)
+        return part
+      })
+      const visitors = new Set(parts.flatMap(part => [...part.visitorsOf(named)]))
+      const together = gatherClicks()
+      for (const part of parts) together.take(part.part(named, visitors))
+      expect(together.columns()).toEqual(whole.columns(named))
+    }),
+  )
+})
+
 it('of which only those are numbered that an order can name, gives the same figures', () => {
   const market = simulateMarket({ seed: 2, days: 25, scale: 0.3, end: 20_700 })
   const orders = readRows('orders', market.orders)

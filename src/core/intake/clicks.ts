@@ -41,6 +41,18 @@ export interface NamedClicks {
   visitors: ReadonlySet<string>
 }
 
+/** Some of the clicks that were gathered, with all ads that were met; plain enough to be handed to another thread. */
+export interface GatheredClicks {
+  ids: string[]
+  at: Float64Array
+  /** numbers in `ads` */
+  ad: Int32Array
+  ads: ClickColumns['ads']
+  visitor: (string | null)[]
+  networkClickIds: (string | null)[]
+  desktop: Uint8Array
+}
+
 /**
  * Gathers clicks in columns as they are read, so that a million of them need no object each.
  * A click ID seen again is the same click.
@@ -73,22 +85,53 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
     desktop.push(row.device?.toLowerCase() === 'desktop' ? 1 : 0)
   }
 
-  /** The clicks that something names: by themselves, or as another of the visitor of one that is named. */
-  const namedOf = (named: NamedClicks): number[] => {
+  const isNamed = (named: NamedClicks, i: number) =>
+    named.clickIds.has(ids[i]!) ||
+    (networkClickIds[i] !== null && named.networkClickIds.has(networkClickIds[i]!))
+
+  /** The visitors that something names: by themselves, or by a click. */
+  const visitorsOf = (named: NamedClicks): Set<string> => {
     const visitors = new Set(named.visitors)
-    const own = (i: number) =>
-      named.clickIds.has(ids[i]!) ||
-      (networkClickIds[i] !== null && named.networkClickIds.has(networkClickIds[i]!))
-    const byThemselves = new Uint8Array(ids.length)
-    for (let i = 0; i < ids.length; i++) {
-      if (!own(i)) continue
-      byThemselves[i] = 1
-      if (visitor[i] !== null) visitors.add(visitor[i]!)
-    }
+    for (let i = 0; i < ids.length; i++)
+      if (visitor[i] !== null && isNamed(named, i)) visitors.add(visitor[i]!)
+    return visitors
+  }
+
+  /** The clicks that something names: by themselves, or by their visitor. */
+  const namedOf = (named: NamedClicks, visitors: ReadonlySet<string>): number[] => {
     const kept: number[] = []
     for (let i = 0; i < ids.length; i++)
-      if (byThemselves[i] === 1 || (visitor[i] !== null && visitors.has(visitor[i]!))) kept.push(i)
+      if ((visitor[i] !== null && visitors.has(visitor[i]!)) || isNamed(named, i)) kept.push(i)
     return kept
+  }
+
+  /** Of what was gathered, what is named; `visitors` are those of all places where clicks were gathered. */
+  const part = (named: NamedClicks, visitors: ReadonlySet<string>): GatheredClicks => {
+    const kept = namedOf(named, visitors)
+    return {
+      ids: kept.map(i => ids[i]!),
+      at: Float64Array.from(kept, i => at[i]!),
+      ad: Int32Array.from(kept, i => ad[i]!),
+      ads,
+      visitor: kept.map(i => visitor[i]!),
+      networkClickIds: kept.map(i => networkClickIds[i]!),
+      desktop: Uint8Array.from(kept, i => desktop[i]!),
+    }
+  }
+
+  /** Adds what was gathered elsewhere, after what is here. */
+  const take = (part: GatheredClicks): void => {
+    const numbers = part.ads.map(({ network, campaign, adSet, ad }) =>
+      numberOfAd(network, campaign, adSet, ad),
+    )
+    part.ids.forEach((id, i) => {
+      ids.push(id)
+      at.push(part.at[i]!)
+      ad.push(numbers[part.ad[i]!]!)
+      visitor.push(part.visitor[i]!)
+      networkClickIds.push(part.networkClickIds[i]!)
+      desktop.push(part.desktop[i]!)
+    })
   }
 
   /**
@@ -97,7 +140,7 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
   const columns = (named?: NamedClicks): ClickColumns => {
     const numberOf = new Map<string, number>()
     const chosen: number[] = []
-    for (const i of named ? namedOf(named) : ids.keys()) {
+    for (const i of named ? namedOf(named, visitorsOf(named)) : ids.keys()) {
       if (numberOf.has(ids[i]!)) continue
       numberOf.set(ids[i]!, 0)
       chosen.push(i)
@@ -125,7 +168,7 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
       desktop: Uint8Array.from(chosen, i => desktop[i]!),
     }
   }
-  return { add, columns }
+  return { add, take, visitorsOf, part, columns }
 }
 
 /**

@@ -2,7 +2,7 @@ import { workspaceHere } from '@/app/frame'
 import { levels } from '@/core/intake/tree'
 import { parseDay } from '@/core/shared/days'
 import { ask } from '@/server/compute/ask'
-import { everything } from '@/server/judgeFolder'
+import { everything } from '@/server/judging/judgeFolder'
 import { answering } from '../answering'
 import { askedResult } from '../askedResult'
 

@@ -1,7 +1,6 @@
 import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
-import { namedClicks } from '@/core/intake/orderParameters'
 import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { JUDGED_RESULT, settingsSchema } from '@/core/intake/settings'
 import { type Level, nameKey } from '@/core/intake/tree'
@@ -11,7 +10,8 @@ import { readPath } from '@/core/shared/path'
 import { gatherEvidence } from '@/core/weigh/evidence'
 import { judge } from '@/core/weigh/judge'
 import { type JudgeFinding, reportJudgement } from '@/core/weigh/report'
-import { type Folder, fileName, readFolder } from '@/formats/folder'
+import { type Folder, fileName } from '@/formats/folder'
+import { readFolderInThreads } from './readInThreads'
 
 export const everything: Period = { from: -1e6, to: 1e6 }
 
@@ -26,8 +26,7 @@ export function recordsOf({ files, clicks, settings }: Folder): Records {
       Object.entries(slots).map(([network, slot]) => ({ network, slot, result: id })),
     ),
     delivery: files.delivery?.records ?? [],
-    // Of a million clicks some thousands can have brought an order.
-    clicks: clicks?.gathered.columns(namedClicks(orders)) ?? clickColumns([]),
+    clicks: clicks?.columns ?? clickColumns([]),
     orders,
     claims: files.claims?.records ?? [],
     claimRows: files['claim-rows']?.records ?? [],
@@ -47,8 +46,8 @@ export function recordsOf({ files, clicks, settings }: Folder): Records {
 export class NoSuchResult extends Error {}
 
 /** A folder of exchange files with what its files say of one result. */
-export function gatherFolder(dir: string, result = JUDGED_RESULT) {
-  const folder = readFolder(dir)
+export async function gatherFolder(dir: string, result = JUDGED_RESULT) {
+  const folder = await readFolderInThreads(dir)
   const data = buildDataset(recordsOf(folder), folder.settings ?? settingsSchema.parse({}), result)
   const known = [
     ...new Set([
@@ -68,8 +67,8 @@ export function gatherFolder(dir: string, result = JUDGED_RESULT) {
  *
  * @throws NoSuchResult where nothing is known of the result
  */
-export function judgeFolder(dir: string, level: Level, period: Period, result?: string) {
-  const { folder, evidence } = gatherFolder(dir, result)
+export async function judgeFolder(dir: string, level: Level, period: Period, result?: string) {
+  const { folder, evidence } = await gatherFolder(dir, result)
   const { data } = evidence
   const rejects = rejectsOf(folder, data)
   const rows = Object.values(folder.files).reduce((sum, file) => sum + file.records.length, 0)
