@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { matchClaims } from './match'
 import { placeOrders } from './place'
@@ -222,5 +223,24 @@ describe('the orders behind a day’s sum', () => {
     ],
   ])('%s', (_, records, expected, settings) => {
     expect(matched(records, settings)).toEqual(expected)
+  })
+  it('are the nearest in value that nobody has taken, of several alike the first, whatever is asked for', () => {
+    const total = fc.integer({ min: 1, max: 9 }).map(n => `${n}0.00`)
+    const sum = fc.record({ network: fc.constantFrom('norrfeed', 'kelpie'), value: total })
+    fc.assert(
+      fc.property(fc.array(total, { maxLength: 8 }), fc.array(sum, { maxLength: 8 }), (totals, sums) => {
+        const orders = totals.map((total, i) => order(`o${i}`, 25 + i, { total }))
+        const claims = sums.map((row, i) => claimSum(day, { ...row, ad_id: `a${i}` }))
+        const left = new Set(orders.keys())
+        const wanted = sums.map(({ value }) => {
+          const apart = (o: number) => Math.abs(Number(totals[o]) - Number(value))
+          const [best] = [...left].sort((a, b) => apart(a) - apart(b) || a - b)
+          if (best === undefined) return NONE
+          left.delete(best)
+          return [`o${best}`, 'day']
+        })
+        expect(matched({ orders, claims })).toEqual(wanted)
+      }),
+    )
   })
 })

@@ -34,10 +34,10 @@ function matchAll(data: Dataset, placements: readonly Placement[]): Pick<Matched
   const { claims, orders } = data
   const matches: Match[] = claims.map(() => ({ ...NO_MATCH }))
   const orderById = new Map(orders.map((o, i) => [o.order_id, i]))
-  const taken = data.tree.networks.map(() => new Set<number>())
+  const taken = takenBy(data, [])
   const settle = (claim: number, order: number, by: MatchedBy) => {
     matches[claim] = { order, by }
-    taken[claims[claim]!.network]?.add(order)
+    taken[claims[claim]!.network]![order] = 1
   }
 
   claims.forEach((claim, i) => {
@@ -63,7 +63,7 @@ function matchAll(data: Dataset, placements: readonly Placement[]): Pick<Matched
     const candidates = ordersOfClick.get(claim.clickId) ?? []
     const at = claim.at ?? 0
     const nearest = candidates
-      .filter(o => !taken[claim.network]!.has(o))
+      .filter(o => taken[claim.network]![o] === 0)
       .sort((a, b) => Math.abs(orders[a]!.ordered_at - at) - Math.abs(orders[b]!.ordered_at - at))[0]
     if (nearest !== undefined) settle(i, nearest, 'click_id')
   })
@@ -155,11 +155,11 @@ function likeValues(
   return values
 }
 
-/** Per network, the orders that its claims have. */
-function takenBy({ claims, tree }: Dataset, matches: readonly Match[]): Set<number>[] {
-  const taken = tree.networks.map(() => new Set<number>())
+/** Per network, 1 for the orders that its claims have. */
+function takenBy({ claims, orders, tree }: Dataset, matches: readonly Match[]): Uint8Array[] {
+  const taken = tree.networks.map(() => new Uint8Array(orders.length))
   matches.forEach(({ order }, c) => {
-    if (order >= 0) taken[claims[c]!.network]!.add(order)
+    if (order >= 0) taken[claims[c]!.network]![order] = 1
   })
   return taken
 }
@@ -222,7 +222,7 @@ function ordersByClick(
  * Matches claims that name nothing to orders of the same value near in time, the likeliest first.
  *
  * @param matches so far; those found are added
- * @param taken per network, the orders that have a claim of it; those found are added
+ * @param taken `takenBy`; those found are added
  * @param some claims that look by value; those that are matched already stay so
  * @param lag `usualLag`
  */
@@ -230,7 +230,7 @@ function matchByValue(
   data: Dataset,
   placements: readonly Placement[],
   matches: Match[],
-  taken: readonly Set<number>[],
+  taken: readonly Uint8Array[],
   some: readonly number[],
   lag: number,
 ): void {
@@ -256,9 +256,9 @@ function matchByValue(
   }
   for (const { claim, order } of pairs.sort((a, b) => a.score - b.score)) {
     const own = taken[claims[claim]!.network]!
-    if (matches[claim]!.order >= 0 || own.has(order)) continue
+    if (matches[claim]!.order >= 0 || own[order] === 1) continue
     matches[claim] = { order, by: 'value_and_time' }
-    own.add(order)
+    own[order] = 1
   }
 }
 
@@ -300,13 +300,13 @@ const atLeaf = (leaf: number, day: Day): number => leaf * DAYS + day
  * the nearest in value first.
  *
  * @param matches so far; those found are added
- * @param taken per network, the orders that have a claim of it; those found are added
+ * @param taken `takenBy`; those found are added
  */
 function matchByDay(
   data: Dataset,
   placements: readonly Placement[],
   matches: Match[],
-  taken: readonly Set<number>[],
+  taken: readonly Uint8Array[],
 ): void {
   const { claims, orders, settings, tree } = data
   const { daily, cells } = soughtBy(claims)
@@ -314,14 +314,13 @@ function matchByDay(
   const byClick = tree.networks.map(network => networkRules(settings, network).dated_by === 'click')
   const { credited, unplaced } = gatherByDay(data, placements, byClick, cells)
 
-  /** 1 for orders of no ad that a unit has taken: they are nobody else's. */
-  const given = new Uint8Array(orders.length)
   /** The nearest in value of some orders, the first of several alike; -1 for none. */
   const nearest = ({ network, value }: Claim, candidates: readonly number[]): number => {
     let [best, least] = [-1, Number.POSITIVE_INFINITY]
+    const own = taken[network]!
     for (const o of candidates) {
       const apart = Math.abs(orders[o]!.value - value)
-      if (apart >= least || given[o] === 1 || taken[network]!.has(o)) continue
+      if (apart >= least || own[o] === 1) continue
       best = o
       least = apart
     }
@@ -329,7 +328,7 @@ function matchByDay(
   }
   const settle = (claim: number, order: number) => {
     matches[claim] = { order, by: 'day' }
-    taken[claims[claim]!.network]!.add(order)
+    taken[claims[claim]!.network]![order] = 1
   }
 
   const left: number[] = []
@@ -340,16 +339,35 @@ function matchByDay(
     if (order >= 0) settle(c, order)
     else left.push(c)
   }
+  const freeOf = new Map([...unplaced].map(([day, some]) => [day, freeByValue(some, o => orders[o]!.value)]))
   for (const c of left) {
     const claim = claims[c]!
     const reach = byClick[claim.network] ? CLICK_DATED_REACH : 0
     for (let after = 0; after <= reach; after++) {
-      const order = nearest(claim, unplaced.get(claim.day + after) ?? [])
+      const order = freeOf.get(claim.day + after)?.(claim.value) ?? -1
       if (order < 0) continue
-      given[order] = 1
       settle(c, order)
       break
     }
+  }
+}
+
+/**
+ * Gives away orders one by one: of those that are left the nearest to a value, of several alike the first.
+ *
+ * @returns with what is asked for each time: a value; -1 where none is left
+ */
+function freeByValue(some: readonly number[], worthOf: (order: number) => number) {
+  let free: number[] | null = null
+  return (value: number): number => {
+    free ??= [...some].sort((a, b) => worthOf(a) - worthOf(b) || a - b)
+    const above = firstFrom(free, worthOf, value)
+    const below = above === 0 ? -1 : firstFrom(free, worthOf, worthOf(free[above - 1]!))
+    const apart = (k: number) =>
+      k < 0 || k >= free!.length ? Number.POSITIVE_INFINITY : Math.abs(worthOf(free![k]!) - value)
+    const isBelow =
+      apart(below) < apart(above) || (apart(below) === apart(above) && free[below]! < free[above]!)
+    return free.splice(isBelow ? below : above, 1)[0] ?? -1
   }
 }
 

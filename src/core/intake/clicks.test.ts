@@ -86,7 +86,7 @@ it('gathered in several places, and of them what is named, are those of one plac
         rows.forEach(part.add)
         return part
       })
-      const visitors = new Set(parts.flatMap(part => [...part.visitorsOf(named)]))
+      const visitors = new Set(parts.flatMap(part => [...part.visitorsByClick(named)]))
       const together = gatherClicks()
       for (const part of parts) together.take(part.part(named, visitors))
       expect(together.columns()).toEqual(whole.columns(named))

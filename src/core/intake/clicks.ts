@@ -85,29 +85,46 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
     desktop.push(row.device?.toLowerCase() === 'desktop' ? 1 : 0)
   }
 
-  const isNamed = (named: NamedClicks, i: number) =>
-    named.clickIds.has(ids[i]!) ||
-    (networkClickIds[i] !== null && named.networkClickIds.has(networkClickIds[i]!))
+  let marked: { named: NamedClicks; marks: Uint8Array } | null = null
+  /** 1 for the clicks that something names by themselves; both questions below ask for it. */
+  const marksOf = (named: NamedClicks): Uint8Array => {
+    if (marked?.named === named && marked.marks.length === ids.length) return marked.marks
+    const marks = new Uint8Array(ids.length)
+    for (let i = 0; i < ids.length; i++) {
+      const theirs = networkClickIds[i]
+      if (named.clickIds.has(ids[i]!) || (theirs && named.networkClickIds.has(theirs))) marks[i] = 1
+    }
+    marked = { named, marks }
+    return marks
+  }
 
-  /** The visitors that something names: by themselves, or by a click. */
-  const visitorsOf = (named: NamedClicks): Set<string> => {
-    const visitors = new Set(named.visitors)
-    for (let i = 0; i < ids.length; i++)
-      if (visitor[i] !== null && isNamed(named, i)) visitors.add(visitor[i]!)
+  /** The visitors that something names by a click alone. */
+  const visitorsByClick = (named: NamedClicks): Set<string> => {
+    const visitors = new Set<string>()
+    marksOf(named).forEach((mark, i) => {
+      const of = visitor[i]
+      if (mark === 1 && of && !named.visitors.has(of)) visitors.add(of)
+    })
     return visitors
   }
 
   /** The clicks that something names: by themselves, or by their visitor. */
-  const namedOf = (named: NamedClicks, visitors: ReadonlySet<string>): number[] => {
+  const namedOf = (named: NamedClicks, byClick: ReadonlySet<string>): number[] => {
     const kept: number[] = []
-    for (let i = 0; i < ids.length; i++)
-      if ((visitor[i] !== null && visitors.has(visitor[i]!)) || isNamed(named, i)) kept.push(i)
+    marksOf(named).forEach((mark, i) => {
+      const of = visitor[i]
+      if (mark === 1 || (of && (named.visitors.has(of) || byClick.has(of)))) kept.push(i)
+    })
     return kept
   }
 
-  /** Of what was gathered, what is named; `visitors` are those of all places where clicks were gathered. */
-  const part = (named: NamedClicks, visitors: ReadonlySet<string>): GatheredClicks => {
-    const kept = namedOf(named, visitors)
+  /**
+   * Of what was gathered, what is named.
+   *
+   * @param byClick `visitorsByClick` of all places where clicks were gathered
+   */
+  const part = (named: NamedClicks, byClick: ReadonlySet<string>): GatheredClicks => {
+    const kept = namedOf(named, byClick)
     return {
       ids: kept.map(i => ids[i]!),
       at: Float64Array.from(kept, i => at[i]!),
@@ -140,7 +157,7 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
   const columns = (named?: NamedClicks): ClickColumns => {
     const numberOf = new Map<string, number>()
     const chosen: number[] = []
-    for (const i of named ? namedOf(named, visitorsOf(named)) : ids.keys()) {
+    for (const i of named ? namedOf(named, visitorsByClick(named)) : ids.keys()) {
       if (numberOf.has(ids[i]!)) continue
       numberOf.set(ids[i]!, 0)
       chosen.push(i)
@@ -168,7 +185,7 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
       desktop: Uint8Array.from(chosen, i => desktop[i]!),
     }
   }
-  return { add, take, visitorsOf, part, columns }
+  return { add, take, visitorsByClick, part, columns }
 }
 
 /**

@@ -2,7 +2,7 @@ import { append } from '../shared/append'
 import { carriedOver } from '../shared/carriedOver'
 import { type Day, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
-import { pathKey } from '../shared/path'
+import { pathKey, perPath } from '../shared/path'
 import { converter, type Rate } from '../shared/rates'
 import {
   byTransaction,
@@ -539,10 +539,11 @@ function claimedAs(
   const said = new Map<string, string[]>()
   for (const { network, slot, result: meant } of slots) append(said, pathKey(network, slot), meant)
   const known = new Set([result, ...others, ...definitions.map(d => d.id)])
-  return (network, conversion) => {
-    const meant = said.get(pathKey(network, conversion))
-    return meant ? meant.includes(result) : (known.has(conversion) ? conversion : JUDGED_RESULT) === result
-  }
+  // A report calls its few conversions the same a hundred thousand times.
+  return perPath((network, conversion) => {
+    const meant = said.get(pathKey(network!, conversion!))
+    return meant ? meant.includes(result) : (known.has(conversion!) ? conversion : JUDGED_RESULT) === result
+  })
 }
 
 /** A day's sum as single claims: the value spread over them to the last cent. */

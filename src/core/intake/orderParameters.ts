@@ -36,8 +36,10 @@ export function namedClicks(
 }
 
 /** The source that an order's own parameters name; null when they name none. */
-export const sourceOf = (order: Pick<OrderRow, 'utm_source' | 'landing_url'>): string | null =>
-  order.utm_source || landingParameters(order).get('utm_source') || null
+export const sourceOf = (
+  order: Pick<OrderRow, 'utm_source' | 'landing_url'>,
+  parameters = landingParameters(order),
+): string | null => order.utm_source || parameters.get('utm_source') || null
 
 /**
  * Finds the number of the leaf that an order's own parameters name, as deep as they are certain, among the
@@ -68,7 +70,7 @@ export function namedLeafFinder(
       utm_content: order.utm_content,
     }
     const named = (key: string) => columns[key] || parameters.get(key) || null
-    const source = sourceOf(order)
+    const source = sourceOf(order, parameters)
     return source === null
       ? -1
       : leafNamed(

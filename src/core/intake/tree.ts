@@ -1,4 +1,4 @@
-import { pathKey } from '../shared/path'
+import { pathKey, perPath } from '../shared/path'
 
 /**
  * The campaigns, ad sets and ads of all networks as numbered leaves. A leaf is one ad, or the part of a
@@ -57,6 +57,7 @@ export function treeBuilder() {
   const byAd = new Map<string, Map<string, number>>()
   const byPath = new Map<string, number>()
   const networkIndex = new Map<string, number>()
+  const keyOf = perPath((net, level, id) => nameKey(net!, level as Level, id!))
 
   const network = (id: string): number => {
     let index = networkIndex.get(id)
@@ -87,7 +88,7 @@ export function treeBuilder() {
   }
   const see = (net: string, level: Level, id: string, name: string | null) => {
     if (!name || !id) return
-    const key = nameKey(net, level, id)
+    const key = keyOf(net, level, id)
     const names = tree.names.get(key)
     if (!names) tree.names.set(key, [name])
     else if (names.at(-1) !== name) tree.names.set(key, [...names.filter(n => n !== name), name])

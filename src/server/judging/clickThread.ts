@@ -1,19 +1,20 @@
+import { workerData } from 'node:worker_threads'
 import workerpool from 'workerpool'
 import type { NamedClicks } from '@/core/intake/clicks'
 import { type ReadClicks, readStretch, type Stretch } from '@/formats/clickFile'
 import { FileRefused } from '@/formats/csv'
 
-/** What this thread has read. */
-let held: ReadClicks['gathered'] | null = null
+/** What a thread has read of its stretch. */
+export type Told = Omit<ReadClicks, 'gathered'> & { lines: number }
 
-/** Reads a stretch and keeps it; null where the file is to be read as a whole. */
-function read(stretch: Stretch): { read: number; lines: number; rejected: ReadClicks['rejected'] } | null {
+/**
+ * The stretch that this thread was given, read as soon as it starts: whoever started it is busy with other files,
+ * and sends nothing before it is done with them. Null where the file is to be read as a whole.
+ */
+const found = readOwn(workerData as Stretch)
+function readOwn(stretch: Stretch) {
   try {
-    const found = readStretch(stretch)
-    if (!found) return null
-    const { gathered, ...told } = found
-    held = gathered
-    return told
+    return readStretch(stretch)
   } catch (error) {
     // Read as a whole, it is refused in the same words.
     if (error instanceof FileRefused) return null
@@ -21,9 +22,14 @@ function read(stretch: Stretch): { read: number; lines: number; rejected: ReadCl
   }
 }
 
-const visitors = (named: NamedClicks) => held!.visitorsOf(named)
-const part = (named: NamedClicks, visitors: ReadonlySet<string>) => held!.part(named, visitors)
-
-export const methods = { read, visitors, part }
-export type Methods = typeof methods
+let names: NamedClicks
+export const methods = {
+  told: (named: NamedClicks): (Told & { byClick: ReadonlySet<string> }) | null => {
+    names = named
+    if (!found) return null
+    const { gathered, ...told } = found
+    return { ...told, byClick: gathered.visitorsByClick(named) }
+  },
+  part: (byClick: ReadonlySet<string>) => found!.gathered.part(names, byClick),
+}
 workerpool.worker(methods)

@@ -4,9 +4,9 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import workerpool from 'workerpool'
 import { gatherClicks } from '@/core/intake/clicks'
-import { readStretch, stretchesOf } from '@/formats/clickFile'
+import { readStretch, type Stretch, stretchesOf } from '@/formats/clickFile'
 import { clickFile, type Folder, namedInFolder, readFolder, readFolderButClicks } from '@/formats/folder'
-import type { Methods } from './clickThread'
+import type { methods, Told } from './clickThread'
 
 /** Clicks of fewer bytes are read sooner than a thread has started. */
 const LARGE_BYTES = 8 << 20
@@ -31,32 +31,36 @@ export async function readFolderInThreads(
   const stretches = stretchesOf(path, sharesOf(dir, threads))
   const own = stretches?.at(-1)
   if (!stretches || !own) return readFolder(dir)
-  const theirs = stretches.slice(0, -1).map(() => startThread())
+  const theirs = stretches.slice(0, -1).map(startThread)
   try {
-    const readings = theirs.map(({ exec }, i) => exec('read', [stretches[i]!]))
     const folder = readFolderButClicks(dir)
     const mine = readStretch(own)
-    const read = [...(await Promise.all(readings)), mine]
-    if (!mine || read.includes(null)) return readFolder(dir)
+    if (!mine) return readFolder(dir)
     const named = namedInFolder(folder)
-    const visitors = mine.gathered.visitorsOf(named)
-    for (const found of await Promise.all(theirs.map(({ exec }) => exec('visitors', [named]))))
-      for (const visitor of found) visitors.add(visitor)
+    const told = theirs.map(({ exec }) => exec('told', [named]))
+    const byClick = mine.gathered.visitorsByClick(named)
+    const read: Told[] = []
+    for (const one of await Promise.all(told)) {
+      if (!one) return readFolder(dir)
+      read.push(one)
+      for (const visitor of one.byClick) byClick.add(visitor)
+    }
+    read.push(mine)
+    const parts = theirs.map(({ exec }) => exec('part', [byClick]))
     const clicks = gatherClicks()
-    for (const part of await Promise.all(theirs.map(({ exec }) => exec('part', [named, visitors]))))
-      clicks.take(part)
-    clicks.take(mine.gathered.part(named, visitors))
-    const all = read.map(one => one!)
+    const last = mine.gathered.part(named, byClick)
+    for (const part of await Promise.all(parts)) clicks.take(part)
+    clicks.take(last)
     // The header's line, and those of the stretches before.
     let lines = 1
-    const rejected = all.flatMap(one => {
+    const rejected = read.flatMap(one => {
       const before = lines
       lines += one.lines
       return one.rejected.map(reject => ({ ...reject, line: reject.line + before }))
     })
     return {
       ...folder,
-      clicks: { columns: clicks.columns(), read: all.reduce((sum, one) => sum + one.read, 0), rejected },
+      clicks: { columns: clicks.columns(), read: read.reduce((sum, one) => sum + one.read, 0), rejected },
     }
   } finally {
     for (const { end } of theirs) end()
@@ -73,11 +77,15 @@ function sharesOf(dir: string, threads: number): number[] {
   return [...Array.from({ length: threads }, () => each), Math.max(1, each - others)]
 }
 
+type Methods = typeof methods
+
 /** A thread of its own for a stretch, which it keeps between one question and the next. */
-function startThread() {
+function startThread(workerData: Stretch) {
   const pool = workerpool.pool(fileURLToPath(new URL('./clicks.mjs', import.meta.url)), {
+    minWorkers: 1,
     maxWorkers: 1,
     workerType: 'thread',
+    workerThreadOpts: { workerData },
   })
   return {
     exec: async <Name extends keyof Methods>(name: Name, given: Parameters<Methods[Name]>) =>
