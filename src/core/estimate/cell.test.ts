@@ -264,6 +264,39 @@ describe('a line of daily claims', () => {
     const count = (0.95 * 3 + 0.95 * 0.4) * gammaDensity(3500, prices.mean, 1.5 * prices.variance)
     expect(byValue).toBeCloseTo(1 / (1 + ((0.05 / 0.95) * count) / value), 9)
   })
+  it('says of everything what it says by value and by count, in the parts that each is believed', () => {
+    const members = [member(2000, { desktop: 1 }), member(3500), member(3500, { odds: 0.4 })]
+    const p = { ...at, odds: 1.2, mean: 1.5, twice: 0.15 }
+    for (const of of [cell(2, 4000), cell(3, 9000), cell(4, 11_000)]) {
+      const ways = waysOf(of, members, prices, null, true)
+      const both = cellPosterior(ways, { ...p, unlike: 0.999 })
+      const trust = both.byValue!
+      expect(trust).toBeGreaterThan(0.05)
+      expect(trust).toBeLessThan(0.98)
+      const value = cellPosterior(ways, { ...p, unlike: 1e-12 })
+      const count = cellPosterior(waysOf(of, members, prices, null, false), p)
+      const square = (found: typeof value) => found.variance + found.untracked ** 2
+      const mix = (pick: (found: typeof value) => number) => trust * pick(value) + (1 - trust) * pick(count)
+      for (const part of ['tracked', 'untracked', 'counting', 'twice', 'desktop'] as const)
+        expect(both[part]).toBeCloseTo(
+          mix(found => found[part]),
+          6,
+        )
+      expect(both.variance).toBeCloseTo(mix(square) - both.untracked ** 2, 6)
+    }
+  })
+  it('is weighed alike where chances are too small to be multiplied', () => {
+    const members = [member(3500), member(2000)]
+    const usual = { odds: 1, mean: 1, twice: 0.3, unlike: 1e-9 }
+    const ways = waysOf(cell(3, 9000), members, prices, null, false)
+    // With chances of one order a thousandth of those of two, and so on: only how they stand to each other tells.
+    const tiny = 1e-130
+    const found = cellPosterior(ways, { ...usual, odds: tiny, mean: tiny })
+    const truth = byCount(3, members, { ...usual, odds: 1e-9, mean: 1e-9 })
+    expect(found.tracked).toBeCloseTo(truth.tracked, 6)
+    expect(found.untracked).toBeCloseTo(truth.untracked, 6)
+    expect(found.twice).toBeCloseTo(truth.twice, 6)
+  })
   it('says nothing of single values where values say nothing', () => {
     const ways = waysOf(cell(2, 4000 + 3500), [member(4000)], prices, null, true)
     expect(singlesOf(ways, at, 0).size).toBe(0)

@@ -34,6 +34,12 @@ it('says whose values are on another basis, and estimates by counts alone', () =
   expect(Math.abs(Math.log(of(counted) / right))).toBeLessThan(0.08)
 })
 
+it('does not say so of a network that tells no values', () => {
+  const plain = market()
+  const silent = plain.claims.map(row => (row.network === 'norrfeed' ? { ...row, value: '' } : row))
+  expect(codes({ ...plain, claims: silent }, 'sums')).toEqual([])
+})
+
 it('finds the basis on which a network reports, and matches values on it', () => {
   const plain = market()
   // The shop adds 3.19 of shipping to each order; networks still report the goods.

@@ -46,9 +46,13 @@ const rows: Rows = {
 }
 
 describe('what is known of each order', () => {
-  const { w, at, of, leaf, data } = read(rows, { networks: [{ id: 'kelpie', click_window_days: 30 }] })
-  const place = (id: string, network: string) => at(id) * w.networks + of(network)
+  const known = () => {
+    const found = read(rows, { networks: [{ id: 'kelpie', click_window_days: 30 }] })
+    const place = (id: string, network: string) => found.at(id) * found.w.networks + found.of(network)
+    return { ...found, place }
+  }
   it('is by its clicks, by parameters alone, not at all, or that it never passed the site', () => {
+    const { w, data } = known()
     const kinds = Object.fromEntries(data.orders.map((o, i) => [o.order_id, w.kind[i]]))
     expect(kinds).toEqual({
       both: KNOWN,
@@ -63,6 +67,7 @@ describe('what is known of each order', () => {
     })
   })
   it('is whose ad has the credit, and with what device', () => {
+    const { w, at, leaf } = known()
     expect([w.origin[at('both')], w.origin[at('late')], w.origin[at('tagged')]]).toEqual([
       leaf('ka'),
       leaf('a1'),
@@ -72,6 +77,7 @@ describe('what is known of each order', () => {
     expect([w.desktop[at('both')], w.desktop[at('late')], w.desktop[at('gone')]]).toEqual([1, 1, 0])
   })
   it('is which clicks of each network it has within that network’s window', () => {
+    const { w, at, leaf, data, place } = known()
     expect([w.touch[place('both', 'norrfeed')], w.touch[place('both', 'kelpie')]]).toEqual([
       leaf('a1'),
       leaf('ka'),
@@ -86,6 +92,7 @@ describe('what is known of each order', () => {
     expect(short.w.touch[short.at('late') * short.w.networks + short.of('norrfeed')]).toBe(-1)
   })
   it('is how many that count each ad has, and which clicks its network bills by day', () => {
+    const { w, leaf, data } = known()
     expect(w.certain[leaf('a1')]).toBe(2)
     expect(w.certain[leaf('ka')]).toBe(1)
     expect(w.certain[leaf('a2')]).toBe(0)
@@ -131,9 +138,18 @@ describe('what networks claim', () => {
 })
 
 describe('the tallies of a network', () => {
-  const { tallies, of, leaf } = read(rows)
-  const [norrfeed, kelp] = [tallies.networks[of('norrfeed')]!, tallies.networks[of('kelpie')]!]
+  const tallied = () => {
+    const { tallies, of, leaf } = read(rows)
+    return {
+      tallies,
+      of,
+      leaf,
+      norrfeed: tallies.networks[of('norrfeed')]!,
+      kelp: tallies.networks[of('kelpie')]!,
+    }
+  }
   it('count the orders with a click of it, tagged ones too, by device', () => {
+    const { tallies, leaf, norrfeed, kelp } = tallied()
     expect([norrfeed.touches, norrfeed.tagged, kelp.touches, kelp.tagged]).toEqual([4, 1, 1, 0])
     expect(ofAllTime(norrfeed.touched)).toEqual([2, 1])
     expect(ofAllTime(kelp.touched)).toEqual([0, 1])
@@ -143,6 +159,7 @@ describe('the tallies of a network', () => {
     expect(norrfeed.desktopShare).toBeCloseTo(1.5 / 4, 12)
   })
   it('count the known ones that are credited to it, and count', () => {
+    const { norrfeed, kelp } = tallied()
     expect([ofAllTime(norrfeed.led), ofAllTime(kelp.led)]).toEqual([
       [0, 1],
       [0, 1],
@@ -151,6 +168,7 @@ describe('the tallies of a network', () => {
     expect([kelp.credited, kelp.identified]).toEqual([1, 1])
   })
   it('say how late orders are, how often another network has a click too, and whose they are', () => {
+    const { of, norrfeed, kelp } = tallied()
     // Two on the day of the click and one two days after, drawn toward soon.
     expect(norrfeed.lag[0]).toBeCloseTo(2.25 / 3.5, 12)
     expect(norrfeed.lag[1]).toBeCloseTo(0.125 / 3.5, 12)
@@ -163,6 +181,7 @@ describe('the tallies of a network', () => {
     expect(norrfeed.touchedOfLed).toBe(1)
   })
   it('say how many keep their identity, of those by the site', () => {
+    const { tallies } = tallied()
     expect(tallies.orders).toBe(8)
     expect(tallies.identity).toBeCloseTo(5.5 / 9, 12)
     expect(tallies.knownElsewhere).toBe(2)
