@@ -2,7 +2,7 @@ import type { Claim, Dataset, Order } from '../intake/dataset'
 import { networkRules } from '../intake/settings'
 import { append } from '../shared/append'
 import { carriedOver } from '../shared/carriedOver'
-import { type Day, HOUR_MS, zoneClock } from '../shared/days'
+import { DAY_MS, type Day, HOUR_MS, zoneClock } from '../shared/days'
 import type { Placement } from './place'
 
 /** How a claim was matched to an order; null when it was not. */
@@ -112,8 +112,9 @@ export function matchUpon(before: Matched | null, data: Dataset, placements: rea
     sought.ofValue,
     other.flatMap(({ of, order }) => [of.orders[order]!.gross, of.orders[order]!.value]),
   )
+  const since = sought.inDays ? firstDayOf(other) - CLICK_DATED_REACH : Number.NEGATIVE_INFINITY
   const matches = before.matches.map((match, c): Match => {
-    if (match.by === 'day') return NO_MATCH
+    if (match.by === 'day' && data.claims[c]!.day >= since) return NO_MATCH
     if (match.by === 'value_and_time' && values.has(data.claims[c]!.value)) return NO_MATCH
     const order = match.order < 0 ? -1 : numberOf[match.order]!
     return order === match.order ? match : { ...match, order }
@@ -124,8 +125,19 @@ export function matchUpon(before: Matched | null, data: Dataset, placements: rea
     open.sort((a, b) => a - b)
     matchByValue(data, placements, matches, takenBy(data, matches), open, lag)
   }
-  if (sought.daily.length > 0) matchByDay(data, placements, matches, takenBy(data, matches))
+  if (sought.daily.length > 0) matchByDay(data, placements, matches, takenBy(data, matches), since)
   return { data, placements, matches, lag }
+}
+
+/** The first day on which some orders or their clicks can be, in whatever zone. */
+function firstDayOf(some: readonly { of: Dataset; placement: Placement; order: number }[]): Day {
+  const days = some.flatMap(({ of, placement, order }) => [
+    of.orders[order]!.day,
+    ...placement.credits.map(({ click }) =>
+      click < 0 ? Number.POSITIVE_INFINITY : Math.floor(of.clicks.at[click]! / DAY_MS),
+    ),
+  ])
+  return Math.min(...days) - 1
 }
 
 /** Whether some claim names an order, or a click that may have brought it. */
@@ -174,6 +186,8 @@ interface Sought {
   daily: { claim: number; cell: number }[]
   /** numbers of the ads and days of such sums, by `atLeaf` */
   cells: Map<number, number>
+  /** whether such sums stand in order of their days, so that none is looked at before those of earlier days */
+  inDays: boolean
 }
 const soughtByClaims = new WeakMap<readonly Claim[], Sought>()
 function soughtBy(claims: readonly Claim[]): Sought {
@@ -185,6 +199,7 @@ function soughtBy(claims: readonly Claim[]): Sought {
     clickIds: new Set(),
     daily: [],
     cells: new Map(),
+    inDays: true,
   }
   claims.forEach(({ decided, transaction, clickId, at, valued, value, leaf, day }, c) => {
     if (decided?.order) sought.orders.add(decided.order)
@@ -195,6 +210,8 @@ function soughtBy(claims: readonly Claim[]): Sought {
       const key = atLeaf(leaf, day)
       const cell = sought.cells.get(key) ?? sought.cells.size
       sought.cells.set(key, cell)
+      const last = sought.daily.at(-1)
+      if (last && claims[last.claim]!.day > day) sought.inDays = false
       sought.daily.push({ claim: c, cell })
     } else if (valued) append(sought.ofValue, value, c)
   })
@@ -262,12 +279,12 @@ function matchByValue(
   }
 }
 
-/** The place of the first of some numbers, in order of what they stand for, that stands for no less than this. */
-function firstFrom(numbers: readonly number[], of: (number: number) => number, least: number): number {
-  let [low, high] = [0, numbers.length]
+/** The place of the first of some, in order of what they stand for, that stands for no less than this. */
+function firstFrom<T>(some: readonly T[], of: (one: T) => number, least: number): number {
+  let [low, high] = [0, some.length]
   while (low < high) {
     const middle = (low + high) >>> 1
-    if (of(numbers[middle]!) < least) low = middle + 1
+    if (of(some[middle]!) < least) low = middle + 1
     else high = middle
   }
   return low
@@ -301,18 +318,22 @@ const atLeaf = (leaf: number, day: Day): number => leaf * DAYS + day
  *
  * @param matches so far; those found are added
  * @param taken `takenBy`; those found are added
+ * @param since units of sums before this day have their orders, or none, and keep them
  */
 function matchByDay(
   data: Dataset,
   placements: readonly Placement[],
   matches: Match[],
   taken: readonly Uint8Array[],
+  since = Number.NEGATIVE_INFINITY,
 ): void {
   const { claims, orders, settings, tree } = data
   const { daily, cells } = soughtBy(claims)
   if (daily.length === 0) return
   const byClick = tree.networks.map(network => networkRules(settings, network).dated_by === 'click')
-  const { credited, unplaced } = gatherByDay(data, placements, byClick, cells)
+  const { credited, unplaced } = gatherByDay(data, placements, byClick, cells, since)
+  /** 1 for orders of no ad that units before have: they are nobody else's */
+  const given = new Uint8Array(orders.length)
 
   /** The nearest in value of some orders, the first of several alike; -1 for none. */
   const nearest = ({ network, value }: Claim, candidates: readonly number[]): number => {
@@ -333,13 +354,20 @@ function matchByDay(
 
   const left: number[] = []
   for (const { claim: c, cell } of daily) {
-    if (matches[c]!.order >= 0) continue
     const claim = claims[c]!
+    const { order: known } = matches[c]!
+    if (known >= 0) given[known] = 1
+    if (known >= 0 || claim.day < since) continue
     const order = claim.kind === 'view' ? -1 : nearest(claim, credited[cell] ?? [])
     if (order >= 0) settle(c, order)
     else left.push(c)
   }
-  const freeOf = new Map([...unplaced].map(([day, some]) => [day, freeByValue(some, o => orders[o]!.value)]))
+  const freeOf = new Map(
+    [...unplaced].map(([day, some]) => {
+      const free = some.filter(o => given[o] === 0)
+      return [day, freeByValue(free, o => orders[o]!.value)]
+    }),
+  )
   for (const c of left) {
     const claim = claims[c]!
     const reach = byClick[claim.network] ? CLICK_DATED_REACH : 0
@@ -371,12 +399,17 @@ function freeByValue(some: readonly number[], worthOf: (order: number) => number
   }
 }
 
-/** Orders by ad and day, as far as these are asked for by their numbers, and those of no ad by day. */
+/**
+ * Orders by ad and day, as far as these are asked for by their numbers, and those of no ad by day.
+ *
+ * @param since orders of days before may be left out
+ */
 function gatherByDay(
   { clicks, orders, settings, tree }: Dataset,
   placements: readonly Placement[],
   byClick: readonly boolean[],
   cells: ReadonlyMap<number, number>,
+  since: Day,
 ): { credited: (number[] | undefined)[]; unplaced: Map<Day, number[]> } {
   const zones = tree.networks.map(network => networkRules(settings, network).time_zone)
   const clocks = zones.map(zoneClock)
@@ -384,7 +417,9 @@ function gatherByDay(
   for (const key of cells.keys()) asked[Math.floor(key / DAYS)] = 1
   const credited = new Array<number[] | undefined>(cells.size)
   const unplaced = new Map<Day, number[]>()
-  placements.forEach(({ credits }, o) => {
+  // Orders stand in order of time, and none in another zone is a day older.
+  for (let o = firstFrom(orders, order => order.day, since - 1); o < orders.length; o++) {
+    const { credits } = placements[o]!
     const { day, ordered_at } = orders[o]!
     if (credits.length === 0) append(unplaced, day, o)
     for (const { click, leaf } of credits) {
@@ -401,6 +436,6 @@ function gatherByDay(
       if (known) known.push(o)
       else credited[cell] = [o]
     }
-  })
+  }
   return { credited, unplaced }
 }

@@ -155,6 +155,80 @@ describe('evidence that goes on', () => {
       { numRuns: Number(process.env.PROPERTY_RUNS ?? 150) },
     )
   })
+  it('finds the orders behind the sums of many days as if anew, whichever day an order comes or goes on', () => {
+    const hours = fc.integer({ min: 0, max: 24 * 45 })
+    const date = fc.integer({ min: 0, max: 44 })
+    const dated = date.map(d => new Date(Date.UTC(2026, 9, 1 + d)).toISOString().slice(0, 10))
+    const clicks = fc.array(fc.record({ at: hours, network, ad_id: some('a1', 'a2') }), { maxLength: 12 })
+    const orders = fc.array(
+      fc.record({
+        id: fc.nat(24),
+        at: hours,
+        total: some('100.00', '40.00', '18.90'),
+        visitor_id: maybe('v0', 'v1', 'v2', 'v3', 'v4', 'v5'),
+      }),
+      { maxLength: 20 },
+    )
+    const ordersOf = (rows: { id: number; at: number }[]) =>
+      rows.map(({ id, at, ...rest }) => order(`o${id}`, at, rest))
+    const sums = fc.array(
+      fc.record({
+        day: dated,
+        network,
+        ad_id: some('a1', 'a2'),
+        click_through: some('1', '2', '3'),
+        view_through: some('0', '1'),
+        value: some('40.00', '118.90', '200.00'),
+      }),
+      { minLength: 1, maxLength: 14 },
+    )
+    fc.assert(
+      fc.property(
+        clicks,
+        orders,
+        sums,
+        fc.array(orders.map(ordersOf), { minLength: 1, maxLength: 3 }),
+        fc.constantFrom('last_click' as const, 'even' as const),
+        (clickRows, first, claims, changes, credit) => {
+          const rules = settingsSchema.parse({
+            time_zone: 'Europe/Lisbon',
+            credit,
+            networks: [
+              { id: 'norrfeed', dated_by: 'click', time_zone: 'Pacific/Auckland' },
+              { id: 'kelpie', dated_by: 'conversion', time_zone: 'America/Los_Angeles' },
+            ],
+          })
+          const records = (rows: ReturnType<typeof ordersOf>): KeptRecords => ({
+            ...noRows(),
+            clicks: inOrder(
+              'clicks',
+              clickRows.map(({ at, ...rest }, i) => click(`k${i}`, at, { ...rest, visitor_id: `v${i % 6}` })),
+            ),
+            claims: inOrder(
+              'claims',
+              claims.map(({ day: on, ...rest }) => claimSum(on, rest)),
+            ),
+            orders: inOrder('orders', rows),
+          })
+          let rows = ordersOf(first)
+          let going = gather(records(rows), rules)
+          for (const [i, change] of changes.entries()) {
+            // By turns they come, or change, and go.
+            const gone = i % 2 === 1
+            going = advance(going, {
+              added: {},
+              updated: { orders: gone ? [] : change },
+              removed: { orders: gone ? change : [] },
+            })
+            const ids = new Set(change.map(row => row.order_id))
+            rows = gone ? rows.filter(row => !ids.has(row.order_id)) : [...rows, ...change]
+            expect(going.evidence.matches).toEqual(gather(records(rows), rules).evidence.matches)
+          }
+        },
+      ),
+      { numRuns: Number(process.env.PROPERTY_RUNS ?? 300) },
+    )
+  })
   it('is as anew under other rules', () => {
     fc.assert(
       fc.property(
