@@ -40,5 +40,11 @@ describe('days in a zone', () => {
     expect(parseDay('26-02-03')).toBeNull()
     expect(parseInstant('2026-10-05T14:30:00')).toBeNull()
     expect(parseInstant('2026-10-05T14:30:00+01:00')).toBe(Date.UTC(2026, 9, 5, 13, 30))
+    for (const none of ['2026-02-30T10:00:00Z', '2026-04-31T23:59:00+02:00', '2027-02-29T10:00:00Z'])
+      expect(parseInstant(none)).toBeNull()
+    expect(parseInstant('2028-02-29T10:00:00Z')).toBe(Date.UTC(2028, 1, 29, 10))
+    // In the zone of the text the day may be one outside those that are taken.
+    expect(parseInstant('1969-12-31T23:00:00-05:00')).toBe(Date.UTC(1970, 0, 1, 4))
+    expect(parseInstant('2100-01-01T00:30:00+01:00')).toBe(Date.UTC(2099, 11, 31, 23, 30))
   })
 })

@@ -20,19 +20,33 @@ const FIRST_MS = Date.UTC(1970, 0)
 const END_MS = Date.UTC(2100, 0)
 const isWithin = (ms: number): boolean => ms >= FIRST_MS && ms < END_MS
 
+/** Days that were read: a report names the same few a hundred thousand times. */
+const known = new Map<string, Day>()
+
 /** The day of `YYYY-MM-DD` from 1970 to 2099; null when there is no such date. */
 export function parseDay(text: string): Day | null {
+  const before = known.get(text)
+  if (before !== undefined) return before
+  const ms = isDate(text) ? Date.parse(`${text}T00:00:00Z`) : Number.NaN
+  if (!isWithin(ms)) return null
+  known.set(text, ms / DAY_MS)
+  return ms / DAY_MS
+}
+
+/** Whether there is such a day: `Date.parse` takes the 30th of February for the 2nd of March. */
+function isDate(text: string): boolean {
   const ms = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(`${text}T00:00:00Z`) : Number.NaN
-  return isWithin(ms) && formatDay(ms / DAY_MS) === text ? ms / DAY_MS : null
+  return !Number.isNaN(ms) && formatDay(ms / DAY_MS) === text
 }
 
 export const formatDay = (day: Day): string => new Date(day * DAY_MS).toISOString().slice(0, 10)
 
-/** Epoch milliseconds of an ISO 8601 instant from 1970 to 2099; null without a zone or when it is not one. */
+/** Epoch milliseconds of an ISO 8601 instant from 1970 to 2099; null without a zone or when there is none such. */
 export function parseInstant(text: string): number | null {
   if (!/^\d{4}-\d{2}-\d{2}[T ]\d{2}:\d{2}(:\d{2}(\.\d{1,9})?)?(Z|[+-]\d{2}:?\d{2})$/.test(text)) return null
   const ms = Date.parse(text.replace(' ', 'T'))
-  return isWithin(ms) ? ms : null
+  const date = text.slice(0, 10)
+  return isWithin(ms) && (parseDay(date) !== null || isDate(date)) ? ms : null
 }
 
 export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone)
