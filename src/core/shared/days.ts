@@ -109,6 +109,9 @@ export interface Period {
   to: Day
 }
 
+/** Whatever its day. */
+export const everything: Period = { from: -1e6, to: 1e6 }
+
 /** A span of time in ms, half-open: `from ≤ instant < until`. */
 export interface Span {
   from: number

@@ -3,17 +3,14 @@ import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
 import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { JUDGED_RESULT, settingsSchema } from '@/core/intake/settings'
-import { type Level, nameKey } from '@/core/intake/tree'
-import { nameFindings } from '@/core/links/names'
+import type { Level } from '@/core/intake/tree'
 import type { Period } from '@/core/shared/days'
-import { readPath } from '@/core/shared/path'
 import { gatherEvidence } from '@/core/weigh/evidence'
 import { judge } from '@/core/weigh/judge'
-import { type JudgeFinding, reportJudgement } from '@/core/weigh/report'
+import { reportJudgement } from '@/core/weigh/report'
 import { type Folder, fileName } from '@/formats/folder'
+import { findingsOf } from './findings'
 import { readFolderInThreads } from './readInThreads'
-
-export const everything: Period = { from: -1e6, to: 1e6 }
 
 /** What a folder's files say, as the core takes it. */
 export function recordsOf({ files, clicks, settings }: Folder): Records {
@@ -97,30 +94,4 @@ function rejectsOf({ files, clicks }: Folder, data: Dataset): (Reject & { file: 
     value: currency,
   }))
   return [...read.flatMap(file => file.rejected.map(r => ({ ...r, file: fileName(file.kind) }))), ...noRate]
-}
-
-/** What a judgement's reader should know about the data it stands on. */
-export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: string })[]): JudgeFinding[] {
-  const parents = new Map<string, string>()
-  for (const { network, campaign, adSet, ad } of data.tree.leaves) {
-    parents.set(nameKey(network, 'ad_set', adSet), campaign)
-    parents.set(nameKey(network, 'ad', ad), adSet)
-  }
-  const names = [...data.tree.names].map(([key, all]) => {
-    const [network, level, id] = readPath(key) as [string, Level, string]
-    return { level, id, names: all, parentId: `${network}/${parents.get(key) ?? ''}` }
-  })
-  return [
-    ...rejects.slice(0, 200).map(r => ({
-      code: r.reason,
-      severity: 'error' as const,
-      at: { file: r.file, line: r.line, column: r.column },
-    })),
-    ...[...data.otherResults].map(([result, count]) => ({
-      code: 'other_result' as const,
-      severity: 'hint' as const,
-      at: { result, count },
-    })),
-    ...nameFindings(names),
-  ]
 }

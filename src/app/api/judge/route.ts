@@ -1,8 +1,7 @@
 import { workspaceHere } from '@/app/frame'
 import { levels } from '@/core/intake/tree'
-import { parseDay } from '@/core/shared/days'
+import { everything, parseDay } from '@/core/shared/days'
 import { ask } from '@/server/compute/ask'
-import { everything } from '@/server/judging/judgeFolder'
 import { answering } from '../answering'
 import { askedResult } from '../askedResult'
 

@@ -4,7 +4,7 @@ import type { Evidence } from '@/core/weigh/evidence'
 import { type Judgement, judge } from '@/core/weigh/judge'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
 import type { Scope } from '@/core/weigh/scope'
-import { findingsOf } from '../../judging/judgeFolder'
+import { findingsOf } from '../../judging/findings'
 
 /** What a page asks for: a period, and the part of the account it is narrowed to. */
 export interface Question {
