@@ -89,7 +89,8 @@ export function stretchesOf(path: string, shares: readonly number[]): Stretch[] 
       if (at >= size) return size
       const length = readSync(file, window, 0, LONGEST_LINE, at - 1)
       const end = window.subarray(0, length).indexOf(NEWLINE)
-      return end < 0 ? null : at + end
+      if (end < 0) return at - 1 + length >= size ? size : null
+      return at + end
     }
     const first = lineFrom(1)
     if (first === null || first >= size) return null

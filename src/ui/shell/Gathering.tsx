@@ -1,5 +1,5 @@
 'use client'
-import { Box, Progress, Text } from '@chakra-ui/react'
+import { Box, Progress, Text, VisuallyHidden } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useEffect, useState } from 'react'
 import type { ViewOfPage } from '@/server/compute/namesOfViews'
@@ -43,10 +43,15 @@ export function Gathering({ view, result }: { view: ViewOfPage; result: string }
   }, [router, view, result])
   return (
     <Box px="5" py="10" maxWidth="44rem" aria-busy="true">
-      <Text as="h1" fontSize="19px" mb="4" role="status">
-        {words[stage]}
-      </Text>
+      <Box role="status" mb="4">
+        <Text as="h1" fontSize="19px">
+          {words[stage]}
+        </Text>
+      </Box>
       <Progress.Root value={stages.indexOf(stage) + 1} max={stages.length + 1} size="xs" mb="3">
+        <VisuallyHidden asChild>
+          <Progress.Label>How far it is</Progress.Label>
+        </VisuallyHidden>
         <Progress.Track bg="rule" borderRadius="0">
           <Progress.Range bg="ink" />
         </Progress.Track>
