@@ -3,65 +3,120 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { gatherClicks } from '@/core/intake/clicks'
-import { readClicks, readStretch, stretchesOf } from './clickFile'
+import type { NamedClicks } from '@/core/intake/clicks'
+import { foundIn, readClicks, readClickText, readStretch, stretchesOf } from './clickFile'
 
 const path = join(mkdtempSync(join(tmpdir(), 'aequant-clicks-')), 'clicks.csv')
-const HEADER = 'click_id,clicked_at,network,campaign_id,ad_id,visitor_id,note'
+const HEADER = 'click_id,clicked_at,network,campaign_id,ad_id,visitor_id,network_click_id,device,note'
+const write = (text: string) => writeFileSync(path, text)
 
-describe('a file of clicks that is read in stretches', () => {
-  const cell = fc.constantFrom('', 'c1', 'Weberei Süd', '機織り', '🧶', ' padded ')
+describe('a file of clicks, read as bytes', () => {
+  const cell = fc.constantFrom(
+    '',
+    'c1',
+    'Weberei Süd',
+    '機織り',
+    '🧶',
+    ' padded ',
+    "'=x",
+    '"quoted, with a comma"',
+    '" "',
+  )
+  const id = fc.constantFrom('k1', 'k2', 'k3', 'k4', 'k5', '', 'clé', "'-k7", '"k2"', ' k1', 'k'.repeat(201))
+  const visitor = fc.constantFrom('v1', 'v2', 'v3', 'vé', '', 'v'.repeat(300))
+  const instant = fc.constantFrom(
+    '2026-10-05T10:00:00Z',
+    '2026-10-05T09:59:59.250Z',
+    '2026-10-05T12:00:00+02:00',
+    '2026-02-30T10:00:00Z',
+    '2026-10-05T24:00:00Z',
+    '2026-10-05T10:00:0xZ',
+    '2026-10-05',
+    '"2026-10-06T00:00:00Z"',
+    '',
+  )
   const row = fc
-    .record({ id: fc.nat(20), at: fc.nat(23), ad: fc.nat(3), visitor: fc.nat(4), note: cell, bad: fc.nat(9) })
-    .map(({ id, at, ad, visitor, note, bad }) => {
-      if (bad === 0) return 'too,few'
-      const instant = bad === 1 ? 'yesterday' : `2026-10-05T${String(at).padStart(2, '0')}:00:00Z`
-      return bad === 2 ? '' : `k${id},${instant},norrfeed,c1,a${ad},v${visitor},${note}`
+    .record({
+      id,
+      instant,
+      ad: cell,
+      visitor,
+      theirs: fc.constantFrom('n1', 'n2', ''),
+      note: cell,
+      bad: fc.nat(12),
     })
-  const all = new Set(Array.from({ length: 21 }, (_, i) => `k${i}`))
-  const named = { clickIds: all, networkClickIds: new Set<string>(), visitors: new Set<string>() }
+    .map(({ id, instant, ad, visitor, theirs, note, bad }) => {
+      if (bad === 0) return 'too,few'
+      if (bad === 1) return ''
+      return `${id},${instant},${bad === 2 ? '' : 'norrfeed'},c1,${ad},${visitor},${theirs},Desktop,${note}${bad === 3 ? ',more' : ''}`
+    })
+  const some = (...texts: string[]) => fc.subarray(texts).map(chosen => new Set(chosen))
+  const names: fc.Arbitrary<NamedClicks> = fc.record({
+    clickIds: some('k1', 'k3', 'clé', '-k7', 'n1'),
+    networkClickIds: some('n1', 'k2'),
+    visitors: some('v1', 'vé'),
+  })
 
-  it('has the same clicks, and rejects with the same lines, as when it is read at once', () => {
+  it('has the same clicks, and rejects with the same lines, as when its text is read, whole or in stretches', () => {
     fc.assert(
       fc.property(
         fc.array(row, { minLength: 1, maxLength: 30 }),
-        fc.array(fc.integer({ min: 1, max: 5 }), { minLength: 1, maxLength: 4 }),
-        fc.constantFrom('', '\n'),
+        fc.integer({ min: 1, max: 4 }),
+        names,
+        fc.constantFrom('\n', '\r\n'),
+        fc.boolean(),
         fc.constantFrom('', '\uFEFF'),
-        (rows, shares, end, mark) => {
-          const text = `${mark}${HEADER}\n${rows.join('\n')}${end}`
-          writeFileSync(path, text)
-          const whole = readClicks(text)
-          const stretches = stretchesOf(path, shares)
-          // A header alone is read at once.
-          if (`${rows.join('\n')}${end}` === '') expect(stretches).toBeNull()
-          const parts = (stretches ?? []).map(stretch => readStretch(stretch)!)
-          const together = gatherClicks()
-          for (const { gathered } of parts) together.take(gathered.part(named, new Set()))
-          expect(together.columns()).toEqual(whole.gathered.columns())
-          expect(parts.reduce((sum, { read }) => sum + read, 0)).toBe(whole.read)
-          let before = 1
-          const rejected = parts.flatMap(part => {
-            const own = part.rejected.map(reject => ({ ...reject, line: reject.line + before }))
-            before += part.lines
-            return own
-          })
-          expect(rejected).toEqual(whole.rejected)
+        (rows, count, named, newline, ends, mark) => {
+          const text = `${mark}${[HEADER, ...rows].join(newline)}${ends ? newline : ''}`
+          write(text)
+          const wanted = readClickText(text, named)
+          expect(readClicks(path, named)).toEqual(wanted)
+          const stretches = stretchesOf(path, count)
+          if (!stretches) return
+          const scans = stretches.map(stretch => readStretch(stretch)!)
+          const byClick = new Set(scans.flatMap(scan => [...scan.visitorsByClick(named)]))
+          expect(
+            foundIn(
+              scans,
+              scans.map(scan => scan.part(named, byClick)),
+            ),
+          ).toEqual(wanted)
         },
       ),
+      { numRuns: 200 },
     )
   })
-  it('is not parted where a line may be no row', () => {
-    const good = 'k1,2026-10-05T10:00:00Z,norrfeed,c1,a1,v1,'
-    const isRead = (text: string) => {
-      writeFileSync(path, text)
-      return stretchesOf(path, [1, 1])?.every(stretch => readStretch(stretch) !== null) ?? false
-    }
-    expect(isRead(`${HEADER}\n${good}x\n${good}y\n`)).toBe(true)
-    expect(isRead(`${HEADER}\n${good}x\n${good}"a\nb"\n`)).toBe(false)
-    expect(isRead(`${HEADER}\r\n${good}x\r\n${good}y\r\n`)).toBe(false)
-    expect(isRead(`${HEADER}\r${good}x\r${good}y`)).toBe(false)
-    expect(isRead(HEADER)).toBe(false)
-    expect(isRead('')).toBe(false)
+
+  const all = {
+    clickIds: new Set(['k1', 'k2']),
+    networkClickIds: new Set<string>(),
+    visitors: new Set<string>(),
+  }
+  it.each([
+    ['a cell of two lines', `${HEADER}\nk1,2026-10-05T10:00:00Z,norrfeed,c1,a1,v1,,,"a\nb"\n`],
+    [
+      'a quotation mark that nobody closes',
+      `${HEADER}\nk1,2026-10-05T10:00:00Z,norrfeed,c1,a1,v1,,,"a\nk2,2026-10-05T10:00:00Z,norrfeed,c1,a1,v1,,,b\n`,
+    ],
+    ['a quotation mark within a cell', `${HEADER}\nk1,2026-10-05T10:00:00Z,norrfeed,c1,a"1,v1,,,b\n`],
+    ['lines that end with a return alone', `${HEADER}\rk1,2026-10-05T10:00:00Z,norrfeed,c1,a1,v1,,,b`],
+    [
+      'a heading of two lines',
+      `${HEADER.replace('note', '"no\nte"')}\nk1,2026-10-05T10:00:00Z,norrfeed,c1,a1,v1,,,b\n`,
+    ],
+    ['a header alone', HEADER],
+  ])('is read by its text where it has %s', (_, text) => {
+    write(text)
+    const [stretch] = stretchesOf(path, 1) ?? []
+    expect(stretch ? readStretch(stretch) : null).toBeNull()
+    expect(readClicks(path, all)).toEqual(readClickText(text, all))
+  })
+  it.each([
+    ['no table', 'a,b\nc,d\n', 'lacks the required column'],
+    ['nothing', '', 'is empty'],
+    ['bytes that are no text', `${HEADER}\nk1,\u0000`, 'is not text'],
+  ])('of %s is refused', (_, text, reason) => {
+    write(text)
+    expect(() => readClicks(path, all)).toThrow(reason)
   })
 })

@@ -1,64 +1,55 @@
-import { closeSync, fstatSync, openSync, readSync } from 'node:fs'
-import { type ClickFacts, gatherClicks } from '@/core/intake/clicks'
-import { plainRow, type Reject } from '@/core/intake/fields'
-import { parseInstant } from '@/core/shared/days'
+import { closeSync, fstatSync, openSync, readFileSync, readSync } from 'node:fs'
+import { type ClickColumns, gatherClicks, type NamedClicks } from '@/core/intake/clicks'
+import type { Reject } from '@/core/intake/fields'
 import { readEachRow } from './csv'
+import { type Scan, scanClicks } from './scanClicks'
 
-const FILE = 'clicks.csv'
-
-export interface ReadClicks {
-  gathered: ReturnType<typeof gatherClicks>
+/** Of a file of clicks, those that something names. */
+export interface FoundClicks {
+  columns: ClickColumns
   /** rows that went in */
   read: number
   rejected: Reject[]
 }
 
 /**
- * Reads the text of a file of clicks, with its header line.
+ * Reads a file of clicks.
  *
  * @throws FileRefused
  */
-export function readClicks(content: string): ReadClicks {
-  const gathered = gatherClicks()
-  let read = 0
-  const take = (row: ClickFacts) => {
-    gathered.add(row)
-    read += 1
-  }
-  const { rejected } = readEachRow('clicks', content, FILE, take, keys => plainClicks(keys, take))
-  return { gathered, read, rejected }
+export function readClicks(path: string, named: NamedClicks): FoundClicks {
+  const [whole] = stretchesOf(path, 1) ?? []
+  const scan = whole && readStretch(whole)
+  if (!scan) return readClickText(readFileSync(path, 'utf8'), named)
+  return foundIn([scan], [scan.part(named, scan.visitorsByClick(named))])
 }
 
-/** Takes clicks that are plainly good as their cells. */
-function plainClicks(keys: readonly string[], take: (row: ClickFacts) => void) {
-  const isPlain = plainRow(keys)
-  const at = (column: keyof ClickFacts) => keys.indexOf(column)
-  const [id, instant, network, campaign, adSet, ad] = [
-    at('click_id'),
-    at('clicked_at'),
-    at('network'),
-    at('campaign_id'),
-    at('ad_set_id'),
-    at('ad_id'),
-  ] as const
-  const [visitor, networkId, device] = [at('visitor_id'), at('network_click_id'), at('device')] as const
-  return (cells: readonly string[]): boolean => {
-    if (!cells[id] || !cells[network] || !isPlain(cells)) return false
-    const clicked_at = parseInstant(cells[instant]!)
-    if (clicked_at === null) return false
-    take({
-      click_id: cells[id],
-      clicked_at,
-      network: cells[network],
-      campaign_id: cells[campaign] || null,
-      ad_set_id: cells[adSet] || null,
-      ad_id: cells[ad] || null,
-      visitor_id: cells[visitor] || null,
-      network_click_id: cells[networkId] || null,
-      device: cells[device] || null,
-    })
-    return true
-  }
+/** As `readClicks`, of text whose rows may be of several lines. */
+export function readClickText(content: string, named: NamedClicks): FoundClicks {
+  const gathered = gatherClicks()
+  let read = 0
+  const { rejected } = readEachRow('clicks', content, 'clicks.csv', row => {
+    gathered.add(row)
+    read += 1
+  })
+  return { columns: gathered.columns(named), read, rejected }
+}
+
+/** What stretches of a file, one after the other, have found. */
+export function foundIn(
+  scans: readonly Pick<Scan, 'lines' | 'read' | 'rejected'>[],
+  parts: readonly ReturnType<Scan['part']>[],
+): FoundClicks {
+  const clicks = gatherClicks()
+  for (const part of parts) clicks.take(part)
+  // The header's line, and those of the stretches before.
+  let before = 1
+  const rejected = scans.flatMap(scan => {
+    const own = scan.rejected.map(reject => ({ ...reject, line: reject.line + before }))
+    before += scan.lines
+    return own
+  })
+  return { columns: clicks.columns(), read: scans.reduce((sum, { read }) => sum + read, 0), rejected }
 }
 
 /** Rows of a file, from one byte up to another; both stand at the beginning of a line. */
@@ -72,14 +63,12 @@ export interface Stretch {
 /** Bytes that are looked through for the end of a line. */
 const LONGEST_LINE = 1 << 20
 const NEWLINE = 10
-const QUOTE = 34
-const RETURN = 13
 
 /**
- * Parts the rows of a file into stretches of about so large shares of it; null where lines are so long that it
- * cannot be told where they end.
+ * Parts the rows of a file into so many stretches of about one size; null where lines are so long that it cannot be
+ * told where they end, or where there are none.
  */
-export function stretchesOf(path: string, shares: readonly number[]): Stretch[] | null {
+export function stretchesOf(path: string, count: number): Stretch[] | null {
   const file = openSync(path, 'r')
   try {
     const { size } = fstatSync(file)
@@ -96,15 +85,12 @@ export function stretchesOf(path: string, shares: readonly number[]): Stretch[] 
     if (first === null || first >= size) return null
     const header = Buffer.alloc(first)
     readSync(file, header, 0, first, 0)
-    const whole = shares.reduce((sum, share) => sum + share, 0)
-    let [from, shared] = [first, 0]
+    let from = first
     const stretches: Stretch[] = []
-    for (const [i, share] of shares.entries()) {
-      shared += share
-      const to =
-        i === shares.length - 1 ? size : lineFrom(first + Math.round(((size - first) * shared) / whole))
+    for (let i = 1; i <= count; i++) {
+      const to = i === count ? size : lineFrom(first + Math.round(((size - first) * i) / count))
       if (to === null) return null
-      stretches.push({ path, header: header.toString('utf8'), from, to })
+      stretches.push({ path, header: header.toString('utf8').replace(/\r?\n$/, ''), from, to })
       from = to
     }
     return stretches
@@ -114,13 +100,15 @@ export function stretchesOf(path: string, shares: readonly number[]): Stretch[] 
 }
 
 /**
- * Reads a stretch of a file of clicks; lines of what was rejected are counted from the stretch's first, which is 1.
+ * Reads a stretch of a file of clicks.
  *
- * @returns with the lines that it has; null where a line may be no row, so that the file is to be read as a whole
+ * @returns null where a line may be no row, so that the file is to be read as a whole
  * @throws FileRefused
  */
-export function readStretch({ path, header, from, to }: Stretch): (ReadClicks & { lines: number }) | null {
-  const bytes = Buffer.alloc(to - from)
+export function readStretch({ path, header, from, to }: Stretch): Scan | null {
+  // A lone break or quotation mark: the header may not end with its line.
+  if (header.includes('\r') || header.split('"').length % 2 === 0) return null
+  const bytes = Buffer.allocUnsafe(to - from)
   const file = openSync(path, 'r')
   try {
     for (let read = 0; read < bytes.length; ) {
@@ -131,9 +119,5 @@ export function readStretch({ path, header, from, to }: Stretch): (ReadClicks & 
   } finally {
     closeSync(file)
   }
-  if (bytes.includes(QUOTE) || bytes.includes(RETURN) || /["\r]/.test(header)) return null
-  let lines = 0
-  for (let at = bytes.indexOf(NEWLINE); at >= 0; at = bytes.indexOf(NEWLINE, at + 1)) lines += 1
-  const { gathered, read, rejected } = readClicks(header + bytes.toString('utf8'))
-  return { gathered, read, lines, rejected: rejected.map(one => ({ ...one, line: one.line - 1 })) }
+  return scanClicks(header, bytes)
 }

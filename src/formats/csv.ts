@@ -64,7 +64,6 @@ export function readExchangeFile<Kind extends FileKind>(
 /**
  * As `readExchangeFile`, but hands over each good row and forgets it, which a large file needs.
  *
- * @param plainly takes rows that are plainly good as their cells, without an object for each (`plainReader`)
  * @throws FileRefused
  */
 export function readEachRow<Kind extends FileKind>(
@@ -72,22 +71,47 @@ export function readEachRow<Kind extends FileKind>(
   content: string,
   file: string,
   take: (record: RecordOf[Kind], line: number) => void,
-  plainly?: (keys: readonly string[]) => (cells: readonly string[]) => boolean,
 ): ReadColumns {
+  const { text, damaged } = soundText(content)
+  const { columns, keys, rejected, takeCells } = cellsReader(kind, text, file, take)
+  for (const { line, text } of damaged)
+    rejected.push({ line, column: keys[0] ?? '', reason: 'bad_quotes', text })
+  eachLine(text, (cells, at, errors) => at > 1 && takeCells(cells, at, errors))
+  rejected.sort((a, b) => a.line - b.line)
+  return { columns, rejected }
+}
+
+/**
+ * Reads rows of an exchange file line by line, which is for whoever knows that each line is one.
+ *
+ * @param text begins with the file's header line
+ * @throws FileRefused
+ */
+export function lineReader<Kind extends FileKind>(
+  kind: Kind,
+  text: string,
+  file: string,
+  take: (record: RecordOf[Kind], line: number) => void,
+): { keys: string[]; rejected: Reject[]; readLine: (text: string, line: number) => void } {
+  const { keys, rejected, takeCells } = cellsReader(kind, text, file, take)
+  const readLine = (own: string, line: number) =>
+    eachLine(own, (cells, _, errors) => takeCells(cells, line, errors))
+  return { keys, rejected, readLine }
+}
+
+/** What takes a row's cells as one of the file's records, or says what is wrong with them. */
+function cellsReader<Kind extends FileKind>(
+  kind: Kind,
+  text: string,
+  file: string,
+  take: (record: RecordOf[Kind], line: number) => void,
+) {
   const { schema, columns: known } = exchangeFiles[kind]
   const readRow = rowReader(schema)
-  const { text, damaged } = soundText(content)
   const { header, keys } = readHeader(kind, text, file)
   const blank: Cells = Object.fromEntries(known.map(column => [column, null]))
-  const rejected: Reject[] = damaged.map(({ line, text }) => ({
-    line,
-    column: keys[0] ?? '',
-    reason: 'bad_quotes',
-    text,
-  }))
-  const takePlainly = plainly?.(keys)
-  const takeCells = (cells: string[], at: number, errors: readonly Papa.ParseError[]) => {
-    if (at === 1 || (errors.length === 0 && takePlainly?.(cells))) return
+  const rejected: Reject[] = []
+  const takeCells = (cells: string[], line: number, errors: readonly Papa.ParseError[]) => {
     const row: Cells = { ...blank }
     let long: string | undefined
     for (let i = 0; i < keys.length; i++) {
@@ -99,7 +123,7 @@ export function readEachRow<Kind extends FileKind>(
     if (shape || long) {
       const column = long ?? keys[Math.min(cells.length, keys.length) - 1] ?? ''
       rejected.push({
-        line: at,
+        line,
         column,
         reason: shape ?? 'too_long',
         text: cells.join(',').slice(0, LONGEST_CELL),
@@ -107,19 +131,15 @@ export function readEachRow<Kind extends FileKind>(
       return
     }
     const read = readRow(row)
-    if ('record' in read) return take(read.record as RecordOf[Kind], at)
+    if ('record' in read) return take(read.record as RecordOf[Kind], line)
     const given = cellsOf(keys, cells)
-    rejected.push({ line: at, ...read, value: given[read.column]?.slice(0, 80) ?? '', cells: given })
+    rejected.push({ line, ...read, value: given[read.column]?.slice(0, 80) ?? '', cells: given })
   }
-  eachLine(text, takeCells)
-  rejected.sort((a, b) => a.line - b.line)
-  return {
-    columns: header.map((h, i) => ({
-      header: h,
-      takenFor: known.includes(keys[i]!) ? keys[i]! : 'attribute',
-    })),
-    rejected,
-  }
+  const columns = header.map((h, i) => ({
+    header: h,
+    takenFor: known.includes(keys[i]!) ? keys[i]! : ('attribute' as const),
+  }))
+  return { columns, keys, rejected, takeCells }
 }
 
 /** The rows of a good file that stand on some lines, as they came. */

@@ -1,11 +1,10 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { ClickColumns } from '@/core/intake/clicks'
 import type { Reject } from '@/core/intake/fields'
 import { namedClicks } from '@/core/intake/orderParameters'
 import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
 import { type FolderSettings, folderSettingsSchema } from '@/core/signals/result'
-import { readClicks } from './clickFile'
+import { type FoundClicks, readClicks } from './clickFile'
 import { readExchangeFile, writeCsv } from './csv'
 import { parseJson } from './json'
 
@@ -23,7 +22,7 @@ export interface Folder {
   settings: FolderSettings | null
   files: { [Kind in RowKind]?: FolderFile<Kind> }
   /** clicks are many: of those that an order can name there are columns, not rows, and of the others the ads */
-  clicks?: { columns: ClickColumns; read: number; rejected: Reject[] }
+  clicks?: FoundClicks
 }
 
 export const fileName = (kind: FileKind) => `${kind}.csv`
@@ -37,21 +36,31 @@ const REJECTS = 'rejects.csv'
 export function readFolder(dir: string): Folder {
   const folder = readFolderButClicks(dir)
   if (!existsSync(clickFile(dir))) return folder
-  const { gathered, ...clicks } = readClicks(readFileSync(clickFile(dir), 'utf8'))
-  return { ...folder, clicks: { columns: gathered.columns(namedInFolder(folder)), ...clicks } }
+  return { ...folder, clicks: readClicks(clickFile(dir), namedInFolder(folder)) }
 }
 
 export const clickFile = (dir: string) => join(dir, fileName('clicks'))
 
 /** What a folder's orders name of its clicks. */
-export const namedInFolder = ({ files }: Folder) => namedClicks(files.orders?.records ?? [])
+export const namedInFolder = ({ files }: Pick<Folder, 'files'>) => namedClicks(files.orders?.records ?? [])
 
-/** @throws as `readFolder` */
-export function readFolderButClicks(dir: string): Folder {
-  const folder: Folder = { settings: readSettings(dir), files: {} }
+/**
+ * @param known what of it was read already
+ * @throws as `readFolder`
+ */
+export function readFolderButClicks(dir: string, known: Folder['files'] = {}): Folder {
+  const folder: Folder = { settings: readSettings(dir), files: { ...known } }
   for (const kind of fileKinds)
-    if (kind !== 'clicks' && existsSync(join(dir, fileName(kind)))) readInto(folder.files, kind, dir)
+    if (kind !== 'clicks' && !known[kind] && existsSync(join(dir, fileName(kind))))
+      readInto(folder.files, kind, dir)
   return folder
+}
+
+/** A folder's orders, which say what of its clicks is wanted. */
+export function readOrders(dir: string): Folder['files'] {
+  const files: Folder['files'] = {}
+  if (existsSync(join(dir, fileName('orders')))) readInto(files, 'orders', dir)
+  return files
 }
 
 /** The folder's settings; null where it has none. */

@@ -53,6 +53,25 @@ export interface GatheredClicks {
   desktop: Uint8Array
 }
 
+export const isDesktop = (device: string | null): boolean => device?.toLowerCase() === 'desktop'
+
+/**
+ * Numbers ads in the order in which they are met.
+ *
+ * @param known has the first numbers, and is left as it is
+ */
+export function numberAds(known: ClickColumns['ads'] = []) {
+  let ads = known
+  let seeded = 0
+  const numberOf = perPath((network, campaign, adSet, ad) => {
+    if (seeded < known.length) return seeded++
+    if (ads === known) ads = [...known]
+    return ads.push({ network: network!, campaign: campaign!, adSet: adSet!, ad: ad! }) - 1
+  })
+  for (const { network, campaign, adSet, ad } of known) numberOf(network, campaign, adSet, ad)
+  return { all: () => ads, numberOf }
+}
+
 /**
  * Gathers clicks in columns as they are read, so that a million of them need no object each.
  * A click ID seen again is the same click.
@@ -66,23 +85,15 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
   const visitor: (string | null)[] = []
   const networkClickIds: (string | null)[] = []
   const desktop: number[] = []
-  let ads = known
-
-  let seeded = 0
-  const numberOfAd = perPath((network, campaign, adSet, ad) => {
-    if (seeded < known.length) return seeded++
-    if (ads === known) ads = [...known]
-    return ads.push({ network: network!, campaign: campaign!, adSet: adSet!, ad: ad! }) - 1
-  })
-  for (const { network, campaign, adSet, ad } of known) numberOfAd(network, campaign, adSet, ad)
+  const ads = numberAds(known)
   const add = (row: ClickFacts): void => {
     const { network, campaign_id: campaign, ad_set_id: adSet, ad_id } = row
     ids.push(row.click_id)
     at.push(row.clicked_at)
-    ad.push(numberOfAd(network, campaign ?? '', adSet ?? '', ad_id ?? ''))
+    ad.push(ads.numberOf(network, campaign ?? '', adSet ?? '', ad_id ?? ''))
     visitor.push(row.visitor_id)
     networkClickIds.push(row.network_click_id)
-    desktop.push(row.device?.toLowerCase() === 'desktop' ? 1 : 0)
+    desktop.push(isDesktop(row.device) ? 1 : 0)
   }
 
   let marked: { named: NamedClicks; marks: Uint8Array } | null = null
@@ -129,7 +140,7 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
       ids: kept.map(i => ids[i]!),
       at: Float64Array.from(kept, i => at[i]!),
       ad: Int32Array.from(kept, i => ad[i]!),
-      ads,
+      ads: ads.all(),
       visitor: kept.map(i => visitor[i]!),
       networkClickIds: kept.map(i => networkClickIds[i]!),
       desktop: Uint8Array.from(kept, i => desktop[i]!),
@@ -139,7 +150,7 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
   /** Adds what was gathered elsewhere, after what is here. */
   const take = (part: GatheredClicks): void => {
     const numbers = part.ads.map(({ network, campaign, adSet, ad }) =>
-      numberOfAd(network, campaign, adSet, ad),
+      ads.numberOf(network, campaign, adSet, ad),
     )
     part.ids.forEach((id, i) => {
       ids.push(id)
@@ -178,7 +189,7 @@ export function gatherClicks(known: ClickColumns['ads'] = []) {
       numberOf,
       at: Float64Array.from(chosen, i => at[i]!),
       ad: Int32Array.from(chosen, i => ad[i]!),
-      ads,
+      ads: ads.all(),
       visitor: Int32Array.from(chosen, i => numberOfVisitor(visitor[i]!)),
       visitors,
       networkClickIds: chosen.map(i => networkClickIds[i]!),

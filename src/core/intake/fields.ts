@@ -168,23 +168,15 @@ export function rowReader(
   }
 }
 
-/**
- * Looks whether the cells of a row are plainly good, so that they need not be read one by one: as many as there are
- * columns, none that is long or escaped, and no key that may be too long. Others are not bad: they are to be read.
- */
-export function plainRow(keys: readonly string[]): (cells: readonly string[]) => boolean {
+/** How long cells are at most that need no closer look: long ones are not bad, but to be read by their schema. */
+export function plainLengths(keys: readonly string[]) {
   const kept = keys.map(key => isKey.test(key))
-  return cells => {
-    if (cells.length !== keys.length) return false
-    let length = 0
-    for (let i = 0; i < cells.length; i++) {
-      const cell = cells[i]!
-      if (cell.length > LONGEST_CELL || cell.charCodeAt(0) === APOSTROPHE) return false
-      if (!kept[i]) continue
-      if (cell.length > LONGEST_ID) return false
-      length += cell.length
-    }
-    return length * 3 <= MOST_KEY_BYTES
+  return {
+    /** bytes of a cell, by column */
+    most: Int32Array.from(kept, of => (of ? LONGEST_ID : LONGEST_CELL)),
+    /** 1 for columns that are keys */
+    isKey: Uint8Array.from(kept, Number),
+    /** bytes of all keys of a row together */
+    mostOfKeys: MOST_KEY_BYTES,
   }
 }
-const APOSTROPHE = 39

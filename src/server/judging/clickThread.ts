@@ -1,11 +1,12 @@
 import { workerData } from 'node:worker_threads'
 import workerpool from 'workerpool'
 import type { NamedClicks } from '@/core/intake/clicks'
-import { type ReadClicks, readStretch, type Stretch } from '@/formats/clickFile'
+import { readStretch, type Stretch } from '@/formats/clickFile'
 import { FileRefused } from '@/formats/csv'
+import type { Scan } from '@/formats/scanClicks'
 
 /** What a thread has read of its stretch. */
-export type Told = Omit<ReadClicks, 'gathered'> & { lines: number }
+export type Told = Pick<Scan, 'lines' | 'read' | 'rejected'>
 
 /**
  * The stretch that this thread was given, read as soon as it starts: whoever started it is busy with other files,
@@ -27,9 +28,9 @@ export const methods = {
   told: (named: NamedClicks): (Told & { byClick: ReadonlySet<string> }) | null => {
     names = named
     if (!found) return null
-    const { gathered, ...told } = found
-    return { ...told, byClick: gathered.visitorsByClick(named) }
+    const { lines, read, rejected } = found
+    return { lines, read, rejected, byClick: found.visitorsByClick(named) }
   },
-  part: (byClick: ReadonlySet<string>) => found!.gathered.part(names, byClick),
+  part: (byClick: ReadonlySet<string>) => found!.part(names, byClick),
 }
 workerpool.worker(methods)
