@@ -1,5 +1,5 @@
 'use client'
-import { Box, type BoxProps } from '@chakra-ui/react'
+import { Button, type ButtonProps } from '@chakra-ui/react'
 import { createContext, type ReactNode, use, useCallback, useMemo, useState } from 'react'
 import type { Figure } from '@/core/weigh/openings'
 import type { Scope } from '@/core/weigh/scope'
@@ -40,17 +40,15 @@ export function FigureLink({
   day,
   worth,
   ...style
-}: Opened & Omit<BoxProps, 'onClick'>) {
+}: Opened & Omit<ButtonProps, 'onClick'>) {
   const { open, opened } = usePanel()
   const own: Opened = { figure, scope, of, shown, day, worth }
   const current = opened !== null && JSON.stringify(opened) === JSON.stringify(own)
   return (
-    <Box
-      as="button"
+    <Button
+      variant="plain"
       aria-label={`${shown}: show the evidence`}
       aria-expanded={current}
-      cursor="pointer"
-      textDecoration="underline"
       textDecorationStyle="dotted"
       textDecorationColor="quiet"
       textUnderlineOffset="3px"
@@ -60,6 +58,6 @@ export function FigureLink({
       {...style}
     >
       {shown}
-    </Box>
+    </Button>
   )
 }

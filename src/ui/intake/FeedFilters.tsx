@@ -1,7 +1,8 @@
 'use client'
-import { Box, Flex } from '@chakra-ui/react'
+import { Button, Flex } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import { type ArrivalFilter, arrivalProblems } from '@/core/intake/arrivalFilter'
+import { Select } from '../parts/Fields'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useScope } from '../shell/useScope'
 import { arrivalKinds, kindsInOrder, problemWords } from './arrivalKinds'
@@ -26,20 +27,16 @@ export function FeedFilters({
   return (
     <Flex gap="2" mt="2" align="center" fontSize="13px">
       {([null, ...kindsInOrder] as const).map(kind => (
-        <Box
-          as="button"
+        <Button
           key={kind}
-          className="field"
-          cursor="pointer"
           aria-pressed={filter.kind === kind}
           fontWeight={filter.kind === kind ? 700 : 400}
           onClick={() => set({ kind })}
         >
           {kind === null ? 'everything' : arrivalKinds[kind].many}
-        </Box>
+        </Button>
       ))}
-      <select
-        className="field"
+      <Select
         aria-label="Campaign"
         style={{ maxWidth: 130 }}
         value={filter.campaign && filter.network ? `${filter.network}/${filter.campaign}` : ''}
@@ -54,9 +51,8 @@ export function FeedFilters({
             {networkName(c.network)}: {c.name}
           </option>
         ))}
-      </select>
-      <select
-        className="field"
+      </Select>
+      <Select
         aria-label="Result"
         value={filter.result ?? ''}
         onChange={event => set({ result: event.target.value })}
@@ -65,9 +61,8 @@ export function FeedFilters({
         {choices.results.map(result => (
           <option key={result}>{result}</option>
         ))}
-      </select>
-      <select
-        className="field"
+      </Select>
+      <Select
         aria-label="Problem"
         style={{ maxWidth: 130 }}
         value={filter.problem ?? ''}
@@ -80,7 +75,7 @@ export function FeedFilters({
             {problemWords[problem]}
           </option>
         ))}
-      </select>
+      </Select>
       {children}
     </Flex>
   )

@@ -1,12 +1,12 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useRef, useState } from 'react'
 import type { FileKind } from '@/core/intake/records'
 import type { NameCheck } from '@/server/import/names'
 import { count } from '../format'
-import { PartNav } from '../shell/PartNav'
+import { PartNav } from '../parts/PartNav'
 import { NamesTold } from './NamesTold'
 import { cancelSending, type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
@@ -154,9 +154,9 @@ export function ImportScreen({
           the order is on disk, also while this application is down.
         </Text>
         <form action={replaceSecret}>
-          <button type="submit" className="field press" style={{ marginTop: 8 }}>
+          <Button type="submit" style={{ marginTop: 8 }}>
             Replace the secret
-          </button>{' '}
+          </Button>{' '}
           The one above goes on being taken for two days.
         </form>
       </Box>
@@ -185,17 +185,16 @@ export function ImportScreen({
           <Working what={`Taking in ${busy}`} progress={progress} stop={() => cancelSending(job.current)} />
         ) : (
           <>
-            <Box
-              as="button"
+            <Button
+              variant="ghost"
               bg="ink"
               color="paper"
               px="4"
               py="2"
-              cursor="pointer"
               onClick={() => input.current?.click()}
             >
               Choose files
-            </Box>
+            </Button>
             <Text color="quiet">or drop them on this field</Text>
           </>
         )}
@@ -217,18 +216,15 @@ export function ImportScreen({
           <Text fontWeight="650">{file.name}: its header line fits none of the files. What is it?</Text>
           <Flex gap="2" mt="2" wrap="wrap">
             {(Object.keys(kinds) as FileKind[]).map(kind => (
-              <Box
-                as="button"
+              <Button
                 key={kind}
-                className="field"
-                cursor="pointer"
                 onClick={() => {
                   setAsking(asking.filter(f => f !== file))
                   void take(file, kind)
                 }}
               >
                 {kind}
-              </Box>
+              </Button>
             ))}
           </Flex>
         </Box>

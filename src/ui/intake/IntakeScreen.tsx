@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
@@ -7,8 +7,8 @@ import type { ArrivalFilter } from '@/core/intake/arrivalFilter'
 import type { Arrival, Minutes } from '@/server/arrivals/latest'
 import { GradeMark } from '../evidence/texture'
 import { count, instant } from '../format'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 import { ArrivalRecord } from './ArrivalRecord'
 import { arrivalKinds, kindOf, kindsInOrder } from './arrivalKinds'
 import { type FeedChoices, FeedFilters } from './FeedFilters'
@@ -66,16 +66,9 @@ export function IntakeScreen({
             : `The latest ${count(arrivals.length)} arrivals${filtered ? ' of this choice' : ''}: ${present.map(k => `${count(numberOf(k))} ${numberOf(k) === 1 ? arrivalKinds[k].one : arrivalKinds[k].many}`).join(', ')}.${unplaced > 0 ? ` ${count(unplaced)} of the orders ${unplaced === 1 ? 'has' : 'have'} nothing that says where they came from.` : ''}`}
         </Text>
         <FeedFilters filter={filter} choices={choices}>
-          <Box
-            as="button"
-            className="field"
-            cursor="pointer"
-            ml="auto"
-            aria-pressed={paused}
-            onClick={() => setPaused(!paused)}
-          >
+          <Button ml="auto" aria-pressed={paused} onClick={() => setPaused(!paused)}>
             {paused ? 'Go on' : 'Pause'}
-          </Box>
+          </Button>
         </FeedFilters>
         <Text color={lost ? 'alarm' : 'quiet'} fontSize="12px" aria-live="polite" mt="1">
           {lost

@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Flex, Input, Text } from '@chakra-ui/react'
 import { dateOrders, decimalMarks } from '@/core/intake/reports/cells'
 import {
   fieldNames,
@@ -8,6 +8,7 @@ import {
   reportFields,
 } from '@/core/intake/reports/mapping'
 import type { ReportLook } from '@/server/import/report'
+import { Select } from '../parts/Fields'
 import { dateOrderWords, decimalWords, levelWords, usedColumns } from './reportWords'
 
 const SHOWN_ROWS = 8
@@ -63,8 +64,7 @@ export function MappingTable({
                     >
                       {heading}
                     </Text>
-                    <select
-                      className="field"
+                    <Select
                       aria-label={`${heading} is`}
                       value={field}
                       style={{ fontWeight: field ? 650 : 400, maxWidth: 148 }}
@@ -76,7 +76,7 @@ export function MappingTable({
                           {reportFields[name as ReportField]}
                         </option>
                       ))}
-                    </select>
+                    </Select>
                   </th>
                 )
               })}
@@ -107,8 +107,7 @@ export function MappingTable({
       <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
         <label>
           Dates are{' '}
-          <select
-            className="field"
+          <Select
             value={mapping.date_order}
             onChange={event =>
               correct({ date_order: dateOrders.find(o => o === event.target.value) ?? mapping.date_order })
@@ -119,12 +118,11 @@ export function MappingTable({
                 {dateOrderWords[order]}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label>
           Decimals by{' '}
-          <select
-            className="field"
+          <Select
             value={mapping.decimal}
             onChange={event =>
               correct({ decimal: decimalMarks.find(m => m === event.target.value) ?? mapping.decimal })
@@ -135,7 +133,7 @@ export function MappingTable({
                 {decimalWords[mark]}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <Typed
           label="Amounts in"
@@ -180,8 +178,7 @@ function Typed({
 }) {
   return (
     <label>
-      {label}{' '}
-      <input className="field" size={width} value={value} onChange={event => keep(event.target.value)} />
+      {label} <Input width="auto" htmlSize={width} value={value} onChange={event => keep(event.target.value)} />
     </label>
   )
 }

@@ -1,12 +1,13 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, type InputProps, Text } from '@chakra-ui/react'
 import { Copy } from 'lucide-react'
 import { useActionState, useState, useTransition } from 'react'
 import { type PostbackField, postbackFields, saleStatuses } from '@/core/intake/postback'
 import { nextAddress } from '@/core/intake/routing'
 import type { PartnerView } from '@/server/partners'
 import { count } from '../format'
-import { PartNav } from '../shell/PartNav'
+import { Select, Tick } from '../parts/Fields'
+import { PartNav } from '../parts/PartNav'
 
 const fieldWords: Record<PostbackField, string> = {
   click: 'our click ID, as it came back',
@@ -57,13 +58,13 @@ function Copied({ label, text }: { label: string; text: string }) {
     <Box mt="2">
       <Flex justify="space-between" fontSize="13px" color="quiet">
         <span>{label}</span>
-        <button
-          type="button"
+        <Button
+          variant="ghost"
           onClick={() => void navigator.clipboard.writeText(text).then(() => setDone(true))}
-          style={{ cursor: 'pointer', display: 'inline-flex', gap: 4, alignItems: 'center' }}
+          style={{ display: 'inline-flex', gap: 4, alignItems: 'center' }}
         >
           <Copy size={13} /> {done ? 'copied' : 'copy'}
-        </button>
+        </Button>
       </Flex>
       <Box fontFamily="mono" fontSize="13px" bg="sheet" px="2" py="1" wordBreak="break-all">
         {text}
@@ -99,8 +100,7 @@ function OfferLink({
         arrives without a source. The hop from a route adds it.
       </Text>
       <Flex gap="2" mt="1" wrap="wrap">
-        <input
-          className="field"
+        <Input
           style={{ flex: 1, minWidth: 260 }}
           type="url"
           aria-label={`Offer link of ${partner.name}`}
@@ -109,9 +109,8 @@ function OfferLink({
           onChange={event => setAddress(event.target.value.trim())}
         />
         {Object.keys(partner.sub_ids).map(key => (
-          <input
+          <Input
             key={key}
-            className="field"
             style={{ width: 110 }}
             aria-label={`Sub-ID ${key} of ${partner.name}`}
             placeholder={`sub-ID ${key}`}
@@ -121,8 +120,7 @@ function OfferLink({
         ))}
         {codes.length > 0 && (
           <>
-            <select
-              className="field"
+            <Select
               aria-label={`Route for the offer of ${partner.name}`}
               value={code}
               onChange={event => setCode(event.target.value)}
@@ -130,15 +128,13 @@ function OfferLink({
               {codes.map(c => (
                 <option key={c}>{c}</option>
               ))}
-            </select>
-            <button
-              type="button"
-              className="field press"
+            </Select>
+            <Button
               disabled={busy || !URL.canParse(address)}
               onClick={() => start(async () => setSaid(await place(code, offer, partner.click_parameter)))}
             >
               Lead the route on to it
-            </button>
+            </Button>
           </>
         )}
       </Flex>
@@ -194,14 +190,9 @@ function Sheet({
       <Copied label={`Postback address: paste it at ${partner.name}`} text={view.postback} />
       <OfferLink partner={partner} codes={codes} place={place} />
       <Flex mt="2" gap="3" align="center" fontSize="13px">
-        <button
-          type="button"
-          className="field press"
-          disabled={busy}
-          onClick={() => start(async () => setSaid(await test(partner.id)))}
-        >
+        <Button disabled={busy} onClick={() => start(async () => setSaid(await test(partner.id)))}>
           Send a test postback
-        </button>
+        </Button>
         <Text aria-live="polite" color="quiet">
           {busy ? 'Sending …' : said}
         </Text>
@@ -210,12 +201,12 @@ function Sheet({
   )
 }
 
-function Labelled({ label, ...input }: React.ComponentProps<'input'> & { label: string }) {
+function Labelled({ label, ...input }: InputProps & { label: string }) {
   return (
     <label>
       {label}
       <br />
-      <input className="field" {...input} />
+      <Input width="auto" {...input} />
     </label>
   )
 }
@@ -230,8 +221,8 @@ function NewPartner({
   open: boolean
 }) {
   const [problem, submit, saving] = useActionState((_: string | null, form: FormData) => save(form), null)
-  const input = (name: string, label: string, more: React.ComponentProps<'input'> = {}) => (
-    <input className="field" name={name} aria-label={label} {...more} />
+  const input = (name: string, label: string, more: InputProps = {}) => (
+    <Input width="auto" name={name} aria-label={label} {...more} />
   )
   return (
     <Box as="details" mt="6" {...(open ? { open: true } : {})}>
@@ -254,12 +245,12 @@ function NewPartner({
             label="Currency unless it says one"
             name="currency"
             defaultValue={currency}
-            size={4}
+            htmlSize={4}
             required
           />
-          <label>
-            <input type="checkbox" name="secret" defaultChecked /> with a secret in the address
-          </label>
+          <Tick name="secret" ticked>
+            with a secret in the address
+          </Tick>
         </Flex>
         <table className="ledger" style={{ marginTop: 12, maxWidth: 640 }}>
           <thead>
@@ -291,9 +282,9 @@ function NewPartner({
             {problem}
           </Text>
         )}
-        <button type="submit" className="field press" disabled={saving} style={{ marginTop: 12 }}>
+        <Button type="submit" disabled={saving} style={{ marginTop: 12 }}>
           {saving ? 'Saving …' : 'Add the partner'}
-        </button>
+        </Button>
       </form>
     </Box>
   )

@@ -1,4 +1,4 @@
-import { Box, Text } from '@chakra-ui/react'
+import { Box, Button, Text } from '@chakra-ui/react'
 import type { DaySum } from '@/core/intake/reports/read'
 import type { ReportDifference } from '@/server/import/report'
 import { count, money, UNKNOWN } from '../format'
@@ -94,15 +94,9 @@ export function ReportDays({
         </table>
       </Box>
       {days.length > 0 && (
-        <button
-          type="button"
-          className="field press"
-          style={{ marginTop: 12 }}
-          disabled={busy}
-          onClick={take}
-        >
+        <Button style={{ marginTop: 12 }} disabled={busy} onClick={take}>
           Replace {count(days.length)} {days.length === 1 ? 'day' : 'days'} of {name}
-        </button>
+        </Button>
       )}
     </Box>
   )

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import { guessForms } from '@/core/intake/reports/guess'
@@ -7,8 +7,9 @@ import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
 import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
 import { count } from '../format'
-import { takesDroppedFile } from '../shell/dropFile'
-import { PartNav } from '../shell/PartNav'
+import { Select } from '../parts/Fields'
+import { takesDroppedFile } from '../parts/FileButton'
+import { PartNav } from '../parts/PartNav'
 import { MappingTable } from './MappingTable'
 import { NamesTold } from './NamesTold'
 import { ReportDays } from './ReportDays'
@@ -132,8 +133,7 @@ export function ReportsScreen({
       <Flex gap="3" mt="3" align="center" fontSize="13px" wrap="wrap">
         <label>
           Network{' '}
-          <select
-            className="field"
+          <Select
             value={network}
             onChange={event => {
               setNetwork(event.target.value)
@@ -145,16 +145,11 @@ export function ReportsScreen({
                 {n.name}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
-        <button
-          type="button"
-          className="field press"
-          disabled={busy !== ''}
-          onClick={() => input.current?.click()}
-        >
+        <Button disabled={busy !== ''} onClick={() => input.current?.click()}>
           Choose its report
-        </button>
+        </Button>
         <input
           ref={input}
           type="file"
@@ -168,9 +163,9 @@ export function ReportsScreen({
           }}
         />
         {asks && (
-          <button type="button" className="field press" disabled={busy !== ''} onClick={() => void pull()}>
+          <Button disabled={busy !== ''} onClick={() => void pull()}>
             Ask {name} for {period.from} to {period.to}
-          </button>
+          </Button>
         )}
       </Flex>
       <Box minHeight="30px" mt="2">
@@ -190,15 +185,13 @@ export function ReportsScreen({
             </Text>
           ))}
           {!taken && (
-            <button
-              type="button"
-              className="field press"
+            <Button
               style={{ marginTop: 12 }}
               disabled={problems.length > 0 || busy !== '' || file === null}
               onClick={async () => setDifference(await send('compare', file!, 'Comparing with what is held'))}
             >
               Show what it changes
-            </button>
+            </Button>
           )}
         </>
       )}

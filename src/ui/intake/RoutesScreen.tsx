@@ -1,10 +1,11 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useActionState } from 'react'
 import type { Branch, Offer } from '@/core/intake/routing'
 import { count } from '../format'
+import { Select, Tick } from '../parts/Fields'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 
 interface Route {
   code: string
@@ -58,8 +59,7 @@ export function RoutesScreen({
           Codes that are unknown or paused
         </Text>
         <Submit save={saveFallback} label="Save where they lead">
-          <input
-            className="field"
+          <Input
             style={{ width: '100%', marginTop: 6 }}
             name="fallback"
             type="url"
@@ -83,9 +83,9 @@ function Submit({ save, label, children }: { save: Save; label: string; children
           {problem}
         </Text>
       )}
-      <button type="submit" className="field press" disabled={saving} style={{ marginTop: 8 }}>
+      <Button type="submit" disabled={saving} style={{ marginTop: 8 }}>
         {saving ? 'Saving …' : label}
-      </button>
+      </Button>
     </form>
   )
 }
@@ -95,6 +95,11 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
   const share = (branches: readonly Branch[], weight: number) => {
     const total = branches.reduce((sum, b) => sum + b.weight, 0)
     return branches.length > 1 ? `${Math.round((weight / total) * 100)} %` : ''
+  }
+  const keep: Save = form => {
+    form.set('code', route.code)
+    form.set('network', route.network)
+    return save(form)
   }
   // One empty row more than there are: filled in, it adds a branch; emptied, a row removes one.
   const landings = [...route.landings, { address: '', weight: 1 }]
@@ -107,9 +112,7 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
         </Text>
         <Text color="quiet">{networkName(route.network)}</Text>
       </Flex>
-      <Submit save={save} label={`Save ${route.code}`}>
-        <input type="hidden" name="code" value={route.code} />
-        <input type="hidden" name="network" value={route.network} />
+      <Submit save={keep} label={`Save ${route.code}`}>
         <Text textAlign="right" pr="56px" color="quiet" fontSize="12px">
           weight
         </Text>
@@ -134,8 +137,7 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
             share={share(route.offers, offer.weight)}
             placeholder={`an offer that ${origin}/c/${route.code}/next leads to`}
           >
-            <input
-              className="field"
+            <Input
               style={{ width: 110 }}
               name="offer_parameter"
               aria-label={`Click ID parameter of offer ${i + 1} of ${route.code}`}
@@ -144,9 +146,9 @@ function RouteForm({ route, origin, save }: { route: Route; origin: string; save
             />
           </BranchRow>
         ))}
-        <label style={{ display: 'block' }}>
-          <input type="checkbox" name="paused" defaultChecked={route.paused} /> paused: clicks are told so
-        </label>
+        <Tick name="paused" ticked={route.paused}>
+          paused: clicks are told so
+        </Tick>
       </Submit>
     </Box>
   )
@@ -176,8 +178,7 @@ function BranchRow({
       <Text width="86px" flexShrink={0} color="quiet">
         {head}
       </Text>
-      <input
-        className="field"
+      <Input
         style={{ flex: 1 }}
         name={`${name}_address`}
         type="url"
@@ -186,8 +187,7 @@ function BranchRow({
         placeholder={placeholder}
       />
       {children}
-      <input
-        className="field"
+      <Input
         style={{ width: 64 }}
         name={`${name}_weight`}
         inputMode="decimal"
@@ -209,20 +209,19 @@ function NewRoute({ networks, save }: { networks: string[]; save: Save }) {
       </Text>
       <Submit save={save} label="Add the code">
         <Flex gap="3" mt="2">
-          <input
-            className="field"
+          <Input
+            width="auto"
             name="code"
             aria-label="Code"
             placeholder="code, or leave it empty"
             pattern="[A-Za-z0-9_-]{1,64}"
           />
-          <select className="field" name="network" aria-label="Network">
+          <Select name="network" aria-label="Network">
             {networks.map(n => (
               <option key={n}>{n}</option>
             ))}
-          </select>
-          <input
-            className="field"
+          </Select>
+          <Input
             style={{ flex: 1 }}
             name="landing_address"
             type="url"

@@ -1,11 +1,12 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { count, instant } from '../format'
+import { Select } from '../parts/Fields'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 
 const kindWords: Record<string, [one: string, many: string]> = {
   postback: ['postback', 'postbacks'],
@@ -142,19 +143,13 @@ function Sources({
             {count(orders)} {orders === 1 ? 'order' : 'orders'}
           </Text>
           {networks.map(network => (
-            <button
-              key={network}
-              type="button"
-              className="field press"
-              disabled={busy}
-              onClick={() => place(source, network)}
-            >
+            <Button key={network} disabled={busy} onClick={() => place(source, network)}>
               {networkName(network)}
-            </button>
+            </Button>
           ))}
-          <button type="button" className="field press" disabled={busy} onClick={() => place(source, '')}>
+          <Button disabled={busy} onClick={() => place(source, '')}>
             no ad
-          </button>
+          </Button>
         </Flex>
       ))}
     </Box>
@@ -184,9 +179,9 @@ function Group({
     setOnly('')
   }
   const button = (label: string, how: Mend) => (
-    <button key={label} type="button" className="field press" disabled={busy} onClick={() => act(how)}>
+    <Button key={label} disabled={busy} onClick={() => act(how)}>
       {label}
-    </button>
+    </Button>
   )
   return (
     <Box as="section" borderTopWidth="1px" borderColor="hairline" py="3" maxWidth="62rem">
@@ -200,8 +195,7 @@ function Group({
       <Text fontSize="14px">{why}</Text>
       <Flex gap="2" mt="2" wrap="wrap" align="center" fontSize="13px">
         {group.count > 1 && (
-          <select
-            className="field"
+          <Select
             aria-label="Which of them"
             style={{ maxWidth: 260 }}
             value={only}
@@ -213,7 +207,7 @@ function Group({
                 only {item.raw.slice(0, 90)}
               </option>
             ))}
-          </select>
+          </Select>
         )}
         {group.kind === 'postback' &&
           group.reason === 'unknown_status' &&
@@ -228,23 +222,15 @@ function Group({
             }}
           >
             <label>
-              On <input className="field" type="date" name="date" required />
+              On <Input width="auto" type="date" name="date" required />
             </label>{' '}
             <label>
               one {group.facts.currency ?? group.facts.value} is{' '}
-              <input
-                className="field"
-                name="rate"
-                size={8}
-                inputMode="decimal"
-                pattern="\d+(\.\d+)?"
-                required
-              />{' '}
-              {currency}
+              <Input name="rate" htmlSize={8} inputMode="decimal" pattern="\d+(\.\d+)?" required /> {currency}
             </label>{' '}
-            <button type="submit" className="field press" disabled={busy}>
+            <Button type="submit" disabled={busy}>
               Add the rate and take in
-            </button>
+            </Button>
           </form>
         )}
         {group.parameters.length > 0 && (
@@ -258,15 +244,15 @@ function Group({
           >
             <label>
               It stands in{' '}
-              <select className="field" name="parameter">
+              <Select name="parameter">
                 {group.parameters.map(p => (
                   <option key={p}>{p}</option>
                 ))}
-              </select>
+              </Select>
             </label>{' '}
-            <button type="submit" className="field press" disabled={busy}>
+            <Button type="submit" disabled={busy}>
               Read it from there
-            </button>
+            </Button>
           </form>
         )}
         {group.correctable && group.reason !== 'no_rate' && (
@@ -279,11 +265,11 @@ function Group({
             }}
           >
             <label>
-              Write as {group.facts.column} <input className="field" name="value" size={22} required />
+              Write as {group.facts.column} <Input name="value" htmlSize={22} required />
             </label>{' '}
-            <button type="submit" className="field press" disabled={busy}>
+            <Button type="submit" disabled={busy}>
               Correct {single ? 'it' : `all ${count(group.count)}`} and take in
-            </button>
+            </Button>
           </form>
         )}
         {(group.kind === 'postback' ||

@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import { count } from '../format'
 import type { Progress } from './sendFile'
 
@@ -23,9 +23,7 @@ export function Working({
           </Text>
         </>
       )}
-      <Box as="button" className="field" cursor="pointer" onClick={stop}>
-        Cancel
-      </Box>
+      <Button onClick={stop}>Cancel</Button>
     </Flex>
   )
 }

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useEffect, useMemo, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
@@ -169,12 +169,12 @@ export function AdLinkView({
           </Text>
         </Text>
         <Flex gap="2" flexShrink={0} fontSize="13px">
-          <button type="button" className="field press" onClick={() => aside('paste')}>
+          <Button onClick={() => aside('paste')}>
             Paste an address <kbd>p</kbd>
-          </button>
-          <button type="button" className="field press" onClick={() => aside('try')}>
+          </Button>
+          <Button onClick={() => aside('try')}>
             Try it <kbd>t</kbd>
-          </button>
+          </Button>
           <Link
             className="field"
             style={{ display: 'inline-flex', alignItems: 'center' }}
@@ -219,13 +219,9 @@ export function AdLinkView({
       {keysOf(own).length === 0 && (
         <Flex mt="2" gap="3" align="center" fontSize="13px">
           <Text>Nothing is set yet: a click would not say where it came from.</Text>
-          <button
-            type="button"
-            className="field press"
-            onClick={() => change('account', usualPlan(profile, station.keys))}
-          >
+          <Button onClick={() => change('account', usualPlan(profile, station.keys))}>
             Set the usual for all of {profile.name}
-          </button>
+          </Button>
         </Flex>
       )}
       <AddParameter
@@ -247,14 +243,9 @@ export function AdLinkView({
             {link.preview || '—'}
           </Text>
           {station.practised.includes(ad.network) && ad.landingPage && (
-            <button
-              type="button"
-              className="field press"
-              style={{ marginTop: 10 }}
-              onClick={() => void putOnPractice([ad])}
-            >
+            <Button style={{ marginTop: 10 }} onClick={() => void putOnPractice([ad])}>
               Put it on the practice {profile.name}
-            </button>
+            </Button>
           )}
         </Box>
         <Box flex="1 1 44%" minWidth="0">

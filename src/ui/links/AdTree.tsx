@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
@@ -107,9 +107,8 @@ export function AdTree({
       height="100%"
     >
       <Box p="3" pb="2">
-        <input
+        <Input
           ref={filterField}
-          className="field wide"
           aria-label="Filter ads"
           placeholder="Filter ads  /"
           value={filter}
@@ -120,24 +119,17 @@ export function AdTree({
             <MarkBox name="all that are shown" marks={marksOf(ads)} mark={() => mark(ads)} />
             {count(ads.length)} {ads.length === 1 ? 'ad' : 'ads'}
           </span>
-          <button
-            type="button"
-            className="press"
-            style={{ textDecoration: 'underline' }}
+          <Button
+            variant="plain"
             title="Fold all campaigns, or unfold them  Shift H; that of the chosen ad  h, l"
             onClick={foldAll}
           >
             {folded.size > 0 ? 'unfold all' : 'fold all'}
-          </button>
+          </Button>
           {kept && (
-            <button
-              type="button"
-              className="press"
-              style={{ textDecoration: 'underline' }}
-              onClick={dropKept}
-            >
+            <Button variant="plain" onClick={dropKept}>
               {kept}: show all
-            </button>
+            </Button>
           )}
           {children}
         </Flex>

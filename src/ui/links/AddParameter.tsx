@@ -1,6 +1,7 @@
-import { Flex, Text } from '@chakra-ui/react'
+import { Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
+import { Select } from '../parts/Fields'
 import { levelName } from './linkWords'
 
 /** Begins a parameter at a level; its value is written in the grid. */
@@ -30,8 +31,8 @@ export function AddParameter({
         setKey('')
       }}
     >
-      <input
-        className="field"
+      <Input
+        width="auto"
         aria-label="New parameter"
         placeholder="utm_… or any key"
         value={key}
@@ -40,8 +41,7 @@ export function AddParameter({
         style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
       />
       <span>at</span>
-      <select
-        className="field"
+      <Select
         aria-label="Set the new one at"
         value={level}
         onChange={e => setLevel(planLevels.find(l => l === e.target.value) ?? 'account')}
@@ -51,10 +51,8 @@ export function AddParameter({
             {levelName(profile, l)}
           </option>
         ))}
-      </select>
-      <button type="submit" className="field press">
-        Add parameter
-      </button>
+      </Select>
+      <Button type="submit">Add parameter</Button>
       {known && (
         <Text fontSize="12px" color="alarm">
           It is set at this level already.

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useEffect, useState } from 'react'
 import {
@@ -12,7 +12,7 @@ import { type NetworkProfile, planLevels } from '@/core/links/profile'
 import type { GatheredArrivals } from '@/server/links/arrivals'
 import { textureStyle } from '../evidence/texture'
 import { count } from '../format'
-import { PartNav } from '../shell/PartNav'
+import { PartNav } from '../parts/PartNav'
 import { levelName, tokenWords } from './linkWords'
 
 type Gathered = Omit<GatheredArrivals, 'ads'>
@@ -153,15 +153,14 @@ function ParameterLine({
     <>
       <tr>
         <td>
-          <button
-            type="button"
-            className="press"
+          <Button
+            variant="plain"
             aria-expanded={open}
-            style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12, textDecoration: 'underline' }}
+            style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
             onClick={toggle}
           >
             {parameter.key}
-          </button>
+          </Button>
         </td>
         <td style={{ textAlign: 'left' }}>
           {parameter.token ? tokenWords(parameter.token, profile) : 'text'}

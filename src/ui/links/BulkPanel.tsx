@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { sampleValue } from '@/core/links/assemble'
 import type { BulkEdit, LinkChange } from '@/core/links/change'
@@ -9,6 +9,7 @@ import { reviewOf } from '@/core/links/review'
 import { parseTemplate } from '@/core/links/template'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { count } from '../format'
+import { Select } from '../parts/Fields'
 import { linkOf, sampleOf } from './AdLinkView'
 import { ChangePreview } from './ChangePreview'
 import { levelName, reachWords, tokenWords } from './linkWords'
@@ -131,20 +132,14 @@ export function BulkPanel({
           {count(ads.length)} {ads.length === 1 ? 'ad is' : 'ads are'} marked
         </Text>
         <Flex gap="2">
-          <button type="button" className="field press" onClick={() => void copyAll()}>
-            Copy all addresses
-          </button>
-          <button type="button" className="field press" onClick={() => void download()}>
-            CSV for upload
-          </button>
+          <Button onClick={() => void copyAll()}>Copy all addresses</Button>
+          <Button onClick={() => void download()}>CSV for upload</Button>
           {practised && (
-            <button type="button" className="field press" onClick={() => void putOnPractice(ads)}>
-              Put them on the practice {profile?.name}
-            </button>
+            <Button onClick={() => void putOnPractice(ads)}>Put them on the practice {profile?.name}</Button>
           )}
-          <button type="button" className="field press" onClick={done}>
+          <Button onClick={done}>
             Unmark all <kbd>Esc</kbd>
-          </button>
+          </Button>
         </Flex>
       </Flex>
       <Flex
@@ -157,8 +152,7 @@ export function BulkPanel({
           apply()
         }}
       >
-        <select
-          className="field"
+        <Select
           aria-label="What to do"
           value={doing}
           onChange={e => setDoing(e.target.value as BulkEdit['do'])}
@@ -168,10 +162,9 @@ export function BulkPanel({
               {words}
             </option>
           ))}
-        </select>
+        </Select>
         {doing === 'lead' ? (
-          <input
-            className="field"
+          <Input
             style={{ flex: 1 }}
             aria-label="New landing page"
             placeholder="https://…"
@@ -180,8 +173,7 @@ export function BulkPanel({
           />
         ) : (
           <>
-            <input
-              className="field"
+            <Input
               style={{ width: 150 }}
               aria-label="Parameter"
               placeholder={doing === 'replace' ? 'every parameter' : 'utm_…'}
@@ -189,8 +181,7 @@ export function BulkPanel({
               onChange={e => setKey(e.target.value)}
             />
             {doing === 'replace' && (
-              <input
-                className="field"
+              <Input
                 style={{ width: 130 }}
                 aria-label="Text to find"
                 placeholder="this text"
@@ -210,8 +201,7 @@ export function BulkPanel({
               />
             )}
             <span>at</span>
-            <select
-              className="field"
+            <Select
               aria-label="Level of the change"
               value={level}
               onChange={e => setLevel(planLevels.find(l => l === e.target.value) ?? 'ad')}
@@ -221,12 +211,12 @@ export function BulkPanel({
                   {networks.length === 1 && profile ? levelName(profile, l) : l.replace('_', ' ')}
                 </option>
               ))}
-            </select>
+            </Select>
           </>
         )}
-        <button type="submit" className="field press" disabled={changes.length === 0}>
+        <Button type="submit" disabled={changes.length === 0}>
           Change {count(reach.ads)} {reach.ads === 1 ? 'ad' : 'ads'}
-        </button>
+        </Button>
       </Flex>
       <ReviewWarning review={reviewOf(changes, station.profiles)} take={setLevel} />
       {changes.length > 0 && (

@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
 import { reviewAt } from '@/core/links/review'
 import { levelName } from './linkWords'
@@ -55,19 +55,11 @@ export function CellEditor({
           {scopeName && ` ${scopeName}`}
         </Text>
         <TemplateField label={key} template={template} profile={profile} sample={sample} change={set} focus />
-        {mine !== '' && inherited && (
-          <button type="button" className="field press" onClick={() => set('')}>
-            Remove it here
-          </button>
-        )}
+        {mine !== '' && inherited && <Button onClick={() => set('')}>Remove it here</Button>}
         {mine !== undefined && (
-          <button type="button" className="field press" onClick={() => set(null)}>
-            {inherited ? 'Inherit again' : 'Take it out'}
-          </button>
+          <Button onClick={() => set(null)}>{inherited ? 'Inherit again' : 'Take it out'}</Button>
         )}
-        <button type="button" className="field press" onClick={close}>
-          Done
-        </button>
+        <Button onClick={close}>Done</Button>
       </Flex>
       <ReviewWarning review={reviewAt(level, [profile])} take={free => setAt(free, template)} />
     </Box>

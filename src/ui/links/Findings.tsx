@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import type { LinkChange } from '@/core/links/change'
 import type { LinkFinding } from '@/core/links/finding'
 import type { NetworkProfile } from '@/core/links/profile'
@@ -67,15 +67,13 @@ export function Findings({
             )}
           </Box>
           {fixes[i]!.length > 0 && (
-            <button
-              type="button"
-              className="field press"
+            <Button
               aria-label={`Mend: ${f.code.replaceAll('_', ' ')}`}
               onClick={() => fix(fixes[i]!)}
               style={{ flexShrink: 0 }}
             >
               Mend{i === first && <kbd> f</kbd>}
-            </button>
+            </Button>
           )}
         </Flex>
       ))}

@@ -1,9 +1,10 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Flex, Input, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { AssembledLink } from '@/core/links/assemble'
 import type { LinkChange } from '@/core/links/change'
 import type { NetworkProfile } from '@/core/links/profile'
 import { reviewAt } from '@/core/links/review'
+import { Select } from '../parts/Fields'
 import { ReviewWarning } from './ReviewWarning'
 import type { StationAd } from './station'
 
@@ -33,9 +34,8 @@ export function LeadsField({
         <Text as="label" flexShrink={0} asChild>
           <label htmlFor="landing">Leads to</label>
         </Text>
-        <input
+        <Input
           id="landing"
-          className="field"
           style={{ flex: 1, minWidth: 0, fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
           placeholder="https://… the landing page"
           value={page}
@@ -45,8 +45,7 @@ export function LeadsField({
           onKeyDown={e => e.key === 'Enter' && take()}
           aria-invalid={link.address === ''}
         />
-        <select
-          className="field"
+        <Select
           aria-label="Way to the landing page"
           title="By the tracking domain a click is recorded before the page is reached; straight, the tag on the page records it."
           value={straight ? 'straight' : 'tracked'}
@@ -54,7 +53,7 @@ export function LeadsField({
         >
           <option value="tracked">by the tracking domain</option>
           <option value="straight">straight</option>
-        </select>
+        </Select>
       </Flex>
       {changed && <ReviewWarning review={reviewAt('ad', [profile])} />}
     </Box>

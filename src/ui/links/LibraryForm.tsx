@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text, Textarea } from '@chakra-ui/react'
 import { QRCodeSVG } from 'qrcode.react'
 import { useRef, useState, useTransition } from 'react'
 import type { HandCost } from '@/core/links/handCost'
@@ -11,8 +11,9 @@ import {
 import { isPlacement, PLACEMENTS, type SavedLink } from '@/core/links/savedLink'
 import { minor } from '@/core/shared/money'
 import type { LibraryLink, LinkForm } from '@/server/links/library'
-import { AmountField } from '../AmountField'
-import { SidePanel } from '../shell/SidePanel'
+import { AmountField } from '../parts/AmountField'
+import { CheckField } from '../parts/Fields'
+import { SidePanel } from '../parts/SidePanel'
 import { LinkHistory } from './LinkHistory'
 import { TriedWay } from './TryPanel'
 
@@ -130,19 +131,12 @@ export function LibraryForm({
         <Flex direction="column" gap="2">
           <label>
             What it is
-            <input
-              className="field wide"
-              required
-              value={title}
-              maxLength={200}
-              onChange={e => setTitle(e.target.value)}
-            />
+            <Input required value={title} maxLength={200} onChange={e => setTitle(e.target.value)} />
           </label>
           {!of && (
             <label>
               Occasion, which sums its placements
-              <input
-                className="field wide"
+              <Input
                 placeholder="October newsletter"
                 value={occasion}
                 maxLength={200}
@@ -152,8 +146,7 @@ export function LibraryForm({
           )}
           <label>
             Leads to
-            <input
-              className="field wide"
+            <Input
               required
               style={mono}
               placeholder="https://…"
@@ -167,8 +160,7 @@ export function LibraryForm({
               <Text as="span" color="quiet" style={mono} flexShrink={0}>
                 {origin}/c/
               </Text>
-              <input
-                className="field wide"
+              <Input
                 style={mono}
                 placeholder="one is made"
                 value={code}
@@ -182,8 +174,7 @@ export function LibraryForm({
           {!of && (
             <label>
               Parameters, one a line
-              <textarea
-                className="field wide"
+              <Textarea
                 rows={3}
                 style={{ ...mono, height: 'auto' }}
                 value={parameters}
@@ -193,17 +184,11 @@ export function LibraryForm({
           )}
           <label>
             For whom
-            <input
-              className="field wide"
-              value={madeFor}
-              maxLength={200}
-              onChange={e => setMadeFor(e.target.value)}
-            />
+            <Input value={madeFor} maxLength={200} onChange={e => setMadeFor(e.target.value)} />
           </label>
           <label>
             Note
-            <textarea
-              className="field wide"
+            <Textarea
               rows={2}
               style={{ height: 'auto' }}
               value={note}
@@ -217,15 +202,16 @@ export function LibraryForm({
               <Flex gap="1.5" align="center">
                 <AmountField
                   label={`Cost in ${currency}`}
-                  units={amount ?? undefined}
+                  value={amount ?? undefined}
                   currency={currency}
                   change={setAmount}
                   placeholder="240.00"
-                  style={{ width: 72 }}
+                  width="72px"
+                  unseen
                 />
                 <span>from</span>
-                <input
-                  className="field"
+                <Input
+                  width="auto"
                   type="date"
                   aria-label="First day of the cost"
                   value={from}
@@ -233,8 +219,8 @@ export function LibraryForm({
                   required={amount !== undefined}
                 />
                 to
-                <input
-                  className="field"
+                <Input
+                  width="auto"
                   type="date"
                   aria-label="Last day of the cost"
                   value={to}
@@ -244,16 +230,17 @@ export function LibraryForm({
               </Flex>
             </Box>
           )}
-          <label>
-            <input type="checkbox" checked={archived} onChange={e => setArchived(e.target.checked)} />{' '}
-            archived: out of sight, its code still leads on
-          </label>
+          <CheckField
+            label="archived: out of sight, its code still leads on"
+            value={archived}
+            change={setArchived}
+          />
           <Text color={said.bad ? 'alarm' : 'quiet'} role="status" whiteSpace="pre-wrap">
             {said.text}
           </Text>
-          <button type="submit" className="field press" disabled={busy}>
+          <Button type="submit" disabled={busy}>
             {busy ? 'Keeping …' : 'Keep the link'}
-          </button>
+          </Button>
         </Flex>
       </form>
       {line && (
@@ -265,9 +252,7 @@ export function LibraryForm({
             <Text style={mono} wordBreak="break-all">
               {line.address}
             </Text>
-            <button
-              type="button"
-              className="field press"
+            <Button
               onClick={() =>
                 navigator.clipboard.writeText(line.address).then(
                   () => setSaid({ text: 'Address copied.', bad: false }),
@@ -276,18 +261,11 @@ export function LibraryForm({
               }
             >
               Copy the address
-            </button>
-            <button type="button" className="field press" onClick={takeQr}>
-              QR code as SVG
-            </button>
-            <button
-              type="button"
-              className="field press"
-              aria-expanded={trying}
-              onClick={() => setTrying(!trying)}
-            >
+            </Button>
+            <Button onClick={takeQr}>QR code as SVG</Button>
+            <Button aria-expanded={trying} onClick={() => setTrying(!trying)}>
               Try it
-            </button>
+            </Button>
           </Flex>
         </Flex>
       )}

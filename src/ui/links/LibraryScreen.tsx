@@ -1,13 +1,14 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useDeferredValue, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { Figure as FigureName } from '@/core/weigh/openings'
 import type { LibraryLink } from '@/server/links/library'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, tenths, UNKNOWN } from '../format'
+import { CheckField } from '../parts/Fields'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 import { type AskedAd, type LibraryActions, LibraryForm } from './LibraryForm'
 
 const Figure = ({ line, ...shown }: { line: LibraryLink; figure: FigureName; shown: string }) => (
@@ -89,22 +90,18 @@ export function LibraryScreen({
               : `${count(kept.length)} saved ${kept.length === 1 ? 'link' : 'links'} brought ${count(clicks)} ${clicks === 1 ? 'click' : 'clicks'} from ${period.from} to ${period.to}.`}
         </Text>
         <Flex gap="2" mt="3" fontSize="13px" align="center">
-          <input
+          <Input
             ref={field}
-            className="field"
             style={{ width: 280 }}
             aria-label="Search the library"
             placeholder="Search title, note, code, destination  /"
             value={search}
             onChange={e => setSearch(e.target.value)}
           />
-          <button type="button" className="field press" onClick={() => setOpen('')}>
+          <Button onClick={() => setOpen('')}>
             New link <kbd>n</kbd>
-          </button>
-          <label>
-            <input type="checkbox" checked={archived} onChange={e => setArchived(e.target.checked)} />{' '}
-            archived ({put})
-          </label>
+          </Button>
+          <CheckField label={`archived (${put})`} value={archived} change={setArchived} />
         </Flex>
         {shown.length > 0 && (
           <Box as="table" className="ledger" mt="3">
@@ -126,18 +123,17 @@ export function LibraryScreen({
                   style={{ background: i === at ? 'var(--chakra-colors-mark)' : undefined }}
                 >
                   <td style={{ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis' }}>
-                    <button
-                      type="button"
-                      className="press"
+                    <Button
+                      variant="plain"
                       title={line.link.title}
-                      style={{ fontWeight: 650, textDecoration: 'underline' }}
+                      style={{ fontWeight: 650 }}
                       onClick={() => {
                         setAt(i)
                         setOpen(line.code)
                       }}
                     >
                       {line.link.title}
-                    </button>
+                    </Button>
                   </td>
                   <td style={{ textAlign: 'left' }}>{line.link.made_for}</td>
                   <td style={{ textAlign: 'left', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}>

@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { writeParameterLines } from '@/core/links/parameterLines'
 import type { SavedLink } from '@/core/links/savedLink'
 import type { LibraryLink } from '@/server/links/library'
@@ -49,9 +49,9 @@ export function LinkHistory({
             </Text>{' '}
             {was.destination} (then changed: {differences(was, history[i - 1]?.link ?? link)})
           </Text>
-          <button type="button" className="field press" disabled={busy} onClick={() => bringBack(at)}>
+          <Button disabled={busy} onClick={() => bringBack(at)}>
             {i === 0 ? 'Undo' : 'Bring back'}
-          </button>
+          </Button>
         </Flex>
       ))}
     </Box>

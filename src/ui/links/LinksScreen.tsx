@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useRouter, useSearchParams } from 'next/navigation'
 import { useCallback, useDeferredValue, useMemo, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
@@ -9,8 +9,8 @@ import { type PlanLevel, planLevels } from '@/core/links/profile'
 import { type AdState, adStates } from '@/core/links/survey'
 import type { NewAd } from '@/server/links/changes'
 import { count } from '../format'
+import { PartNav } from '../parts/PartNav'
 import { NothingYet } from '../shell/NothingYet'
-import { PartNav } from '../shell/PartNav'
 import { AdLinkView, type Aside, linkOf } from './AdLinkView'
 import { AdTree } from './AdTree'
 import { BulkPanel } from './BulkPanel'
@@ -61,11 +61,7 @@ export function LinksScreen({ network, actions }: { network: string | null; acti
         <Text as="h1" fontSize="19px" color={problem ? 'alarm' : 'quiet'}>
           {problem ?? 'Fetching the ads …'}
         </Text>
-        {problem && (
-          <button type="button" className="field press" onClick={() => void work.load()}>
-            Try again
-          </button>
-        )}
+        {problem && <Button onClick={() => void work.load()}>Try again</Button>}
       </Box>
     )
   if (station.ads.length === 0 && !adding)
@@ -73,9 +69,7 @@ export function LinksScreen({ network, actions }: { network: string | null; acti
       <>
         <NothingYet station="Links" />
         <Box px="5">
-          <button type="button" className="field press" onClick={() => setAdding(true)}>
-            Or name the first ad here
-          </button>
+          <Button onClick={() => setAdding(true)}>Or name the first ad here</Button>
         </Box>
       </>
     )
@@ -199,15 +193,14 @@ function Loaded({
   useHotkeys('escape', () => setMarked(new Set()), { enabled: marked.size > 0 })
   const profile = station.profiles.find(p => p.id === ad?.network)
   const figure = (which: Kept, words: string) => (
-    <button
-      type="button"
-      className="press"
+    <Button
+      variant="plain"
       aria-pressed={kept === which}
-      style={{ textDecoration: 'underline', textUnderlineOffset: 3, fontWeight: 650 }}
+      style={{ textUnderlineOffset: 3, fontWeight: 650 }}
       onClick={() => setKept(kept === which ? null : which)}
     >
       {count(counts[which])} {words}
-    </button>
+    </Button>
   )
   return (
     <Flex height="100%">
@@ -224,14 +217,9 @@ function Loaded({
         kept={kept && keptWords[kept]}
         dropKept={() => setKept(null)}
       >
-        <button
-          type="button"
-          className="press"
-          style={{ textDecoration: 'underline', marginLeft: 'auto' }}
-          onClick={() => setAside('new')}
-        >
+        <Button variant="plain" style={{ marginLeft: 'auto' }} onClick={() => setAside('new')}>
           new ad
-        </button>
+        </Button>
       </AdTree>
       <Box px="5" py="4" flex="1" minWidth="0" overflowY="auto" height="100%">
         <PartNav here="/links" />
@@ -254,14 +242,9 @@ function Loaded({
         <MetOthers met={work.met} station={station} read={work.readMet} />
         <Flex minHeight="22px" mt="1" mb="2" gap="3" fontSize="12px" align="center">
           {steps > 0 && (
-            <button
-              type="button"
-              className="press"
-              style={{ textDecoration: 'underline' }}
-              onClick={work.undo}
-            >
+            <Button variant="plain" onClick={work.undo}>
               Undo <kbd>u</kbd>
-            </button>
+            </Button>
           )}
           <Text color={bad ? 'alarm' : 'quiet'} aria-live="polite">
             {status || (asked && chosen !== asked ? `There is no ad ${asked}; the first is shown.` : '')}

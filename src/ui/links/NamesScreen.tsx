@@ -1,10 +1,10 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import type { UnfitName } from '@/core/links/naming'
 import { count } from '../format'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 import { levelWords, NamingRuleForm, patternOf, type Rule, type RuleActions } from './NamingRuleForm'
 import { UnfitNames } from './UnfitNames'
 
@@ -63,26 +63,19 @@ export function NamesScreen({
         </Text>
         <Flex gap="2" mt="3" wrap="wrap" fontSize="13px">
           {rules.map(rule => (
-            <button key={rule.id} type="button" className="field press" onClick={() => setEditing(rule)}>
+            <Button key={rule.id} onClick={() => setEditing(rule)}>
               {levelWords[rule.level]}: <b>{patternOf(rule)}</b>
               {rule.networks.length > 0 && ` at ${rule.networks.map(networkName).join(', ')}`}
-            </button>
+            </Button>
           ))}
-          <button type="button" className="field press" onClick={() => setEditing(blank)}>
-            New rule
-          </button>
+          <Button onClick={() => setEditing(blank)}>New rule</Button>
         </Flex>
         {gone && (
           <Text mt="2" fontSize="13px" role="status">
             The rule {patternOf(gone)} is taken away.{' '}
-            <button
-              type="button"
-              className="press"
-              style={{ textDecoration: 'underline' }}
-              onClick={() => void bringBack()}
-            >
+            <Button variant="plain" onClick={() => void bringBack()}>
               Bring it back
-            </button>
+            </Button>
           </Text>
         )}
         {unfit.length > 0 && <UnfitNames names={unfit} />}
@@ -119,22 +112,19 @@ function Hosts({ hosts, save }: { hosts: readonly string[]; save: NamesActions['
       <Text color="quiet">
         One a line. Try it asks these and no other. A link to any other is a finding, unless none is listed.
       </Text>
-      <textarea
-        className="field wide"
+      <Textarea
         aria-label="Hosts that ads may lead to"
         rows={3}
         style={{ height: 'auto', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
         value={text}
         onChange={e => setText(e.target.value)}
       />
-      <button
-        type="button"
-        className="field press"
+      <Button
         disabled={busy}
         onClick={() => start(async () => setSaid((await save(text.split(/\s+/))) ?? 'Kept.'))}
       >
         Keep the hosts
-      </button>{' '}
+      </Button>{' '}
       <Text as="span" role="status" color={said === 'Kept.' ? 'quiet' : 'alarm'}>
         {said}
       </Text>

@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useDeferredValue, useState, useTransition } from 'react'
 import {
   type NamedLevel,
@@ -10,7 +10,8 @@ import {
   partKinds,
   readName,
 } from '@/core/links/naming'
-import { SidePanel } from '../shell/SidePanel'
+import { CheckField, Select } from '../parts/Fields'
+import { SidePanel } from '../parts/SidePanel'
 import { nameProblemWords } from './nameWords'
 
 export type Rule = NamingRule & { id: string }
@@ -62,8 +63,8 @@ export function NamingRuleForm({
       <Flex direction="column" gap="2">
         <label>
           Names of
-          <select
-            className="field wide"
+          <Select
+            width="100%"
             value={rule.level}
             onChange={e =>
               setRule({ ...rule, level: namedLevels.find(l => l === e.target.value) ?? 'campaign' })
@@ -74,34 +75,29 @@ export function NamingRuleForm({
                 {levelWords[l]}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <fieldset style={{ border: 0 }}>
           <legend>at {rule.networks.length === 0 ? 'all networks, or only' : 'these networks'}</legend>
           <Flex gap="3" wrap="wrap">
             {networks.map(n => (
-              <label key={n.id}>
-                <input
-                  type="checkbox"
-                  checked={rule.networks.includes(n.id)}
-                  onChange={e =>
-                    setRule({
-                      ...rule,
-                      networks: e.target.checked
-                        ? [...rule.networks, n.id]
-                        : rule.networks.filter(id => id !== n.id),
-                    })
-                  }
-                />{' '}
-                {n.name}
-              </label>
+              <CheckField
+                key={n.id}
+                label={n.name}
+                value={rule.networks.includes(n.id)}
+                change={on =>
+                  setRule({
+                    ...rule,
+                    networks: on ? [...rule.networks, n.id] : rule.networks.filter(id => id !== n.id),
+                  })
+                }
+              />
             ))}
           </Flex>
         </fieldset>
         <label>
           between parts stands
-          <input
-            className="field wide"
+          <Input
             style={{ fontFamily: 'var(--chakra-fonts-mono)' }}
             value={rule.separator}
             maxLength={5}
@@ -111,15 +107,13 @@ export function NamingRuleForm({
         {rule.parts.map((part, i) => (
           <Box key={i} borderTopWidth="1px" borderColor="hairline" pt="1.5">
             <Flex gap="1.5">
-              <input
-                className="field"
+              <Input
                 style={{ flex: 1, minWidth: 0 }}
                 aria-label={`Name of part ${i + 1}`}
                 value={part.name}
                 onChange={e => setPart(i, { name: e.target.value })}
               />
-              <select
-                className="field"
+              <Select
                 aria-label={`What part ${i + 1} is`}
                 value={part.kind}
                 onChange={e => setPart(i, { kind: e.target.value as PartKind })}
@@ -129,19 +123,16 @@ export function NamingRuleForm({
                     {what}
                   </option>
                 ))}
-              </select>
-              <button
-                type="button"
-                className="field press"
+              </Select>
+              <Button
                 aria-label={`Take part ${i + 1} out`}
                 onClick={() => setRule({ ...rule, parts: rule.parts.filter((_, j) => j !== i) })}
               >
                 ×
-              </button>
+              </Button>
             </Flex>
             {part.kind === 'list' && (
-              <input
-                className="field wide"
+              <Input
                 style={{ marginTop: 4 }}
                 aria-label={`What part ${i + 1} may be`}
                 placeholder="looms, yarn, course"
@@ -151,16 +142,14 @@ export function NamingRuleForm({
             )}
           </Box>
         ))}
-        <button
-          type="button"
-          className="field press"
+        <Button
           onClick={() => setRule({ ...rule, parts: [...rule.parts, { name: '', kind: 'text', values: [] }] })}
         >
           Another part
-        </button>
+        </Button>
         <label>
           Try a name
-          <input className="field wide" value={tried} onChange={e => setTried(e.target.value)} />
+          <Input value={tried} onChange={e => setTried(e.target.value)} />
         </label>
         <Text role="status" color={result?.parts || !result ? 'quiet' : 'alarm'} overflowWrap="anywhere">
           {!checked.success
@@ -174,9 +163,7 @@ export function NamingRuleForm({
               : `As ${patternOf(rule)}`}
         </Text>
         <Flex gap="2">
-          <button
-            type="button"
-            className="field press"
+          <Button
             disabled={busy}
             onClick={() =>
               start(async () => {
@@ -188,11 +175,9 @@ export function NamingRuleForm({
             }
           >
             Keep the rule
-          </button>
+          </Button>
           {from.id && (
-            <button
-              type="button"
-              className="field press"
+            <Button
               disabled={busy}
               onClick={() =>
                 start(async () => {
@@ -203,7 +188,7 @@ export function NamingRuleForm({
               }
             >
               Take it away
-            </button>
+            </Button>
           )}
         </Flex>
         <Text color="alarm" whiteSpace="pre-wrap">

@@ -1,11 +1,12 @@
 'use client'
-import { Box, Text } from '@chakra-ui/react'
+import { Box, Button, Input, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useState, useTransition } from 'react'
 import { type NamedLevel, type NamingRule, namedLevels, readName, ruleFor } from '@/core/links/naming'
 import type { NetworkProfile } from '@/core/links/profile'
 import type { NewAd } from '@/server/links/changes'
-import { SidePanel } from '../shell/SidePanel'
+import { Select } from '../parts/Fields'
+import { SidePanel } from '../parts/SidePanel'
 import { levelName } from './linkWords'
 import { nameProblemWords } from './nameWords'
 
@@ -70,8 +71,8 @@ export function NewAdPanel({
       >
         <label>
           Network
-          <select
-            className="field wide"
+          <Select
+            width="100%"
             value={draft.network}
             onChange={e => setDraft({ ...draft, network: e.target.value })}
           >
@@ -80,7 +81,7 @@ export function NewAdPanel({
                 {p.name}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {profile &&
           levels.map(level => {
@@ -90,8 +91,7 @@ export function NewAdPanel({
                 <Text as="legend" textTransform="capitalize">
                   {label}
                 </Text>
-                <input
-                  className="field wide"
+                <Input
                   required
                   aria-label={`Name of the ${label}`}
                   placeholder="name"
@@ -110,8 +110,7 @@ export function NewAdPanel({
                   name={draft[level].name}
                   take={fitting => name(level, fitting)}
                 />
-                <input
-                  className="field wide"
+                <Input
                   required
                   style={{ marginTop: 4 }}
                   aria-label={`ID of the ${label}`}
@@ -126,8 +125,7 @@ export function NewAdPanel({
         <Box mt="2">
           <label>
             Landing page
-            <input
-              className="field wide"
+            <Input
               placeholder="https://…"
               maxLength={4096}
               value={draft.landing_page}
@@ -140,9 +138,9 @@ export function NewAdPanel({
             {problem}
           </Text>
         )}
-        <button type="submit" className="field press" style={{ marginTop: 12 }} disabled={busy}>
+        <Button type="submit" style={{ marginTop: 12 }} disabled={busy}>
           {busy ? 'Adding …' : 'Add the ad'}
-        </button>
+        </Button>
         <Text mt="4" color="quiet" fontSize="13px">
           Many at once: reports bring their ads with them, and{' '}
           <Link href="/intake/import" style={{ textDecoration: 'underline' }}>
@@ -176,14 +174,9 @@ function NameHint({
           ? `keeps to ${pattern}`
           : `${nameProblemWords(problems)}; named as ${pattern}. `}
       {name !== '' && proposal && (
-        <button
-          type="button"
-          className="press"
-          style={{ textDecoration: 'underline' }}
-          onClick={() => take(proposal)}
-        >
+        <Button variant="plain" onClick={() => take(proposal)}>
           Use {proposal}
-        </button>
+        </Button>
       )}
     </Text>
   )

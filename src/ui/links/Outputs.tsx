@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { Copy } from 'lucide-react'
 import type { AssembledLink } from '@/core/links/assemble'
 import type { NetworkProfile } from '@/core/links/profile'
@@ -51,17 +51,16 @@ function Output({
           {into}
           {into ? <b>{label}</b> : label}
         </span>
-        <Box
-          as="button"
+        <Button
+          variant="ghost"
           aria-label={`Copy the ${label}`}
-          cursor="pointer"
           onClick={() => copy(text, label.charAt(0).toUpperCase() + label.slice(1))}
           display="inline-flex"
           gap="1"
           alignItems="center"
         >
           <Copy size={12} /> copy
-        </Box>
+        </Button>
       </Flex>
       <Text fontFamily="mono" fontSize="12px" wordBreak="break-all" data-testid={`field ${label}`}>
         {text || '—'}

@@ -1,11 +1,12 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import type { LinkChange, Parameters, PlanScope } from '@/core/links/change'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
 import { reviewOf } from '@/core/links/review'
 import { type Belongs, pasteDoubts, type TakenApart, takeApart } from '@/core/links/takeApart'
-import { SidePanel } from '../shell/SidePanel'
+import { Select } from '../parts/Fields'
+import { SidePanel } from '../parts/SidePanel'
 import { levelName } from './linkWords'
 import { ReviewWarning } from './ReviewWarning'
 import type { StationAd } from './station'
@@ -81,11 +82,9 @@ export function PastePanel({
   }
   return (
     <SidePanel title="Paste an address" label="Paste an address" width={400} close={close}>
-      <textarea
-        className="field wide"
+      <Textarea
         aria-label="A tagged address from anywhere"
         placeholder="https://… from an ad, an e-mail, a sheet"
-        // biome-ignore lint/a11y/noAutofocus: it opens because somebody has an address to paste
         autoFocus
         rows={5}
         maxLength={20_000}
@@ -102,8 +101,7 @@ export function PastePanel({
         <>
           <Flex mt="2" gap="2" align="center">
             <span>written for</span>
-            <select
-              className="field"
+            <Select
               aria-label="Network that it was written for"
               value={by || taken.profile}
               onChange={e => setBy(e.target.value)}
@@ -113,7 +111,7 @@ export function PastePanel({
                   {p.name}
                 </option>
               ))}
-            </select>
+            </Select>
             <Text color="quiet">
               {taken.recognised} {taken.recognised === 1 ? 'token' : 'tokens'} recognised
             </Text>
@@ -177,12 +175,11 @@ export function PastePanel({
             </Text>
           )}
           <Flex mt="3" gap="2" align="center">
-            <button type="button" className="field press" onClick={use} disabled={changes.length === 0}>
+            <Button onClick={use} disabled={changes.length === 0}>
               Use it for {ad.name.slice(0, 40)}
-            </button>
+            </Button>
             <span>at</span>
-            <select
-              className="field"
+            <Select
               aria-label="Level to set it at"
               value={level}
               onChange={e => setLevel(planLevels.find(l => l === e.target.value) ?? 'ad')}
@@ -193,7 +190,7 @@ export function PastePanel({
                     {levelName(here, l)}
                   </option>
                 ))}
-            </select>
+            </Select>
           </Flex>
           <ReviewWarning review={reviewOf(changes, profiles)} take={setLevel} />
         </>

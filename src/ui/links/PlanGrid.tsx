@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import {
   closestCenter,
   DndContext,
@@ -167,15 +167,15 @@ function Row({
     >
       <th scope="row" style={{ paddingTop: 6 }}>
         <Flex align="center" gap="1" fontFamily="mono" fontSize="12px" color="ink">
-          <button
-            type="button"
+          <Button
+            variant="ghost"
             aria-label={`Move ${keyName}`}
             style={{ cursor: 'grab', touchAction: 'none', flexShrink: 0 }}
             {...attributes}
             {...listeners}
           >
             <GripVertical size={13} />
-          </button>
+          </Button>
           <Text truncate title={keyName} textDecoration={removedAt ? 'line-through' : undefined}>
             {keyName}
           </Text>

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react'
 import { useMemo, useState, useTransition } from 'react'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
 import type { FieldProblem } from '@/core/signals/templateProblems'
@@ -62,26 +62,19 @@ export function ProfileEditor({
           <Text color={problems.size > 0 ? 'alarm' : 'quiet'} role="status">
             {said}
           </Text>
-          <button
-            type="button"
-            className="field press"
-            onClick={() => setJson(json === null ? JSON.stringify(draft, null, 2) : null)}
-          >
+          <Button onClick={() => setJson(json === null ? JSON.stringify(draft, null, 2) : null)}>
             {json === null ? 'As JSON' : 'As fields'}
-          </button>
-          <button type="button" className="field press" onClick={keep} disabled={busy || jsonProblem !== ''}>
+          </Button>
+          <Button onClick={keep} disabled={busy || jsonProblem !== ''}>
             {busy ? 'Keeping …' : 'Keep'}
-          </button>
-          <button type="button" className="field press" onClick={close}>
-            Leave
-          </button>
+          </Button>
+          <Button onClick={close}>Leave</Button>
         </Flex>
       </Flex>
       <Flex gap="6" mt="3" fontSize="13px" align="start">
         {json !== null ? (
           <Box flex="1">
-            <textarea
-              className="field wide"
+            <Textarea
               aria-label="The profile as JSON"
               rows={32}
               spellCheck={false}

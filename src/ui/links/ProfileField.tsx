@@ -1,4 +1,4 @@
-import { Box, Text } from '@chakra-ui/react'
+import { Box, Input, Text } from '@chakra-ui/react'
 import { createContext, type ReactNode, useContext } from 'react'
 import { asText } from './profileDraft'
 
@@ -48,8 +48,7 @@ export const TextField = ({
   disabled,
 }: TextFieldProps) => (
   <Field label={label} path={path}>
-    <input
-      className="field wide"
+    <Input
       style={literal ? mono : undefined}
       aria-label={called}
       placeholder={placeholder}

@@ -1,6 +1,7 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { fieldNames, reportFields } from '@/core/intake/reports/mapping'
 import { type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
+import { CheckField, Select } from '../parts/Fields'
 import { allTokens, tokenWords } from './linkWords'
 import { Field, Grid, Heading, Problems, TextField } from './ProfileField'
 import { asList, asRecord, asText, type ProfileDraft, withEntry } from './profileDraft'
@@ -109,19 +110,16 @@ function Levels({ draft, change }: PartProps) {
       {planLevels.map(level => (
         <Box key={level} flex="1" fontSize="12px">
           {level === 'campaign' || level === 'ad_set' ? (
-            <label>
-              <input
-                type="checkbox"
-                checked={has.includes(level)}
-                onChange={event =>
-                  change({
-                    levels: toggle(has, level, event.target.checked).filter(l => l !== 'account'),
-                    ...(event.target.checked ? {} : { review_levels: toggle(reviewed, level, false) }),
-                  })
-                }
-              />{' '}
-              it has {plainLevel(level)}s
-            </label>
+            <CheckField
+              label={`it has ${plainLevel(level)}s`}
+              value={has.includes(level)}
+              change={on =>
+                change({
+                  levels: toggle(has, level, on).filter(l => l !== 'account'),
+                  ...(on ? {} : { review_levels: toggle(reviewed, level, false) }),
+                })
+              }
+            />
           ) : (
             <Text>it has {level === 'account' ? 'one account' : 'ads'}</Text>
           )}
@@ -134,15 +132,12 @@ function Levels({ draft, change }: PartProps) {
             value={names[level]}
             set={word => change({ level_names: withEntry(names, level, word) })}
           />
-          <label>
-            <input
-              type="checkbox"
-              disabled={!has.includes(level)}
-              checked={reviewed.includes(level)}
-              onChange={event => change({ review_levels: toggle(reviewed, level, event.target.checked) })}
-            />{' '}
-            a change is reviewed
-          </label>
+          <CheckField
+            label="a change is reviewed"
+            disabled={!has.includes(level)}
+            value={reviewed.includes(level)}
+            change={on => change({ review_levels: toggle(reviewed, level, on) })}
+          />
         </Box>
       ))}
     </Flex>
@@ -164,33 +159,22 @@ function NetworkFields({ draft, change }: PartProps) {
             value={field.id}
             set={id => setField(i, { id })}
           />
-          <select
-            className="field"
+          <Select
             aria-label={`What field ${i + 1} holds`}
             value={asText(field.holds)}
             onChange={event => setField(i, { holds: event.target.value })}
           >
             <option value="address">the address</option>
             <option value="query">the plan’s parameters alone</option>
-          </select>
+          </Select>
           {fields.length > 1 && (
-            <button
-              type="button"
-              className="field press"
-              onClick={() => change({ fields: fields.filter((_, j) => j !== i) })}
-            >
-              Take it out
-            </button>
+            <Button onClick={() => change({ fields: fields.filter((_, j) => j !== i) })}>Take it out</Button>
           )}
         </Flex>
       ))}
-      <button
-        type="button"
-        className="field press"
-        onClick={() => change({ fields: [...fields, { id: 'parameters', holds: 'query' }] })}
-      >
+      <Button onClick={() => change({ fields: [...fields, { id: 'parameters', holds: 'query' }] })}>
         Another field
-      </button>
+      </Button>
     </>
   )
 }
@@ -223,14 +207,14 @@ function Windows({ draft, change }: PartProps) {
         set={key => change({ click_id_parameter: key || undefined })}
       />
       <Field label="a claim counts on the day of" path="dated_by">
-        <select
-          className="field wide"
+        <Select
+          width="100%"
           value={asText(draft.dated_by) || 'conversion'}
           onChange={event => change({ dated_by: event.target.value })}
         >
           <option value="conversion">the conversion</option>
           <option value="click">the click</option>
-        </select>
+        </Select>
       </Field>
       <TextField
         label="sub-IDs, at most"
@@ -246,14 +230,14 @@ function Windows({ draft, change }: PartProps) {
       {subIds && (
         <>
           <Field label="they stand in" path="sub_ids.in">
-            <select
-              className="field wide"
+            <Select
+              width="100%"
               value={asText(subIds.in)}
               onChange={event => change({ sub_ids: { ...subIds, in: event.target.value } })}
             >
               <option value="query">the query</option>
               <option value="path">the path</option>
-            </select>
+            </Select>
           </Field>
           <TextField
             label="under the names"

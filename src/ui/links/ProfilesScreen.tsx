@@ -1,8 +1,8 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { levelsOf, type NetworkProfile, spellings } from '@/core/links/profile'
-import { PartNav } from '../shell/PartNav'
+import { PartNav } from '../parts/PartNav'
 import { levelName } from './linkWords'
 import { ProfileEditor, type SaveProfile } from './ProfileEditor'
 import type { ProfileDraft } from './profileDraft'
@@ -59,13 +59,7 @@ export function ProfilesScreen({
               values and where they go.
             </Text>
             <Flex gap="2" mt="3" fontSize="13px" align="center">
-              <button
-                type="button"
-                className="field press"
-                onClick={() => setDraft({ from: blank, isNew: true })}
-              >
-                New network
-              </button>
+              <Button onClick={() => setDraft({ from: blank, isNew: true })}>New network</Button>
               <label className="field press" style={{ display: 'inline-flex', alignItems: 'center' }}>
                 Import JSON
                 <input
@@ -101,14 +95,13 @@ export function ProfilesScreen({
                 {profiles.map(profile => (
                   <tr key={profile.id}>
                     <td>
-                      <button
-                        type="button"
-                        className="press"
-                        style={{ fontWeight: 650, textDecoration: 'underline' }}
+                      <Button
+                        variant="plain"
+                        style={{ fontWeight: 650 }}
                         onClick={() => setDraft({ from: profile, isNew: false })}
                       >
                         {profile.name}
-                      </button>
+                      </Button>
                     </td>
                     <td style={{ textAlign: 'left' }}>
                       {levelsOf(profile)
@@ -125,10 +118,8 @@ export function ProfilesScreen({
                     </td>
                     <td>{profile.click_window_days} days</td>
                     <td>
-                      <button
-                        type="button"
-                        className="press"
-                        style={{ textDecoration: 'underline' }}
+                      <Button
+                        variant="plain"
                         aria-label={`Make one like ${profile.name}`}
                         onClick={() =>
                           setDraft({
@@ -138,7 +129,7 @@ export function ProfilesScreen({
                         }
                       >
                         one like it
-                      </button>{' '}
+                      </Button>{' '}
                       <a
                         href={`/api/profiles/${profile.id}`}
                         download

@@ -1,4 +1,4 @@
-import { Flex, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import type { PlanLevel } from '@/core/links/profile'
 import type { Review } from '@/core/links/review'
 import { levelName } from './linkWords'
@@ -23,9 +23,9 @@ export function ReviewWarning({
         resets their figures.
       </Text>
       {take && instead && (
-        <button type="button" className="field press" style={{ flexShrink: 0 }} onClick={() => take(instead)}>
+        <Button style={{ flexShrink: 0 }} onClick={() => take(instead)}>
           Do it at {called(instead)} level instead
-        </button>
+        </Button>
       )}
     </Flex>
   )

@@ -1,13 +1,13 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
 import { Fragment, useEffect, useState } from 'react'
 import { type SourceKind, type SourceLine, sourceKinds } from '@/core/links/sources'
 import type { SourceClick } from '@/server/links/sources'
 import { count, instant, money, smallPercent, tenths, UNKNOWN } from '../format'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 import { useScope } from '../shell/useScope'
 
 const headings: Record<SourceKind, string> = {
@@ -56,19 +56,17 @@ export function SourcesScreen({
       </Text>
       <Flex gap="2" mt="3" fontSize="13px" align="center">
         {sourceKinds.map(k => (
-          <button
+          <Button
             key={k}
-            type="button"
-            className="field press"
             aria-pressed={k === kind}
             style={{ fontWeight: k === kind ? 700 : 400 }}
             onClick={() => set({ by: k === 'source' ? null : k })}
           >
             by {k === 'keyword' ? 'keyword and match type' : k}
-          </button>
+          </Button>
         ))}
-        <input
-          className="field"
+        <Input
+          width="auto"
           aria-label={`Filter by ${kind}`}
           placeholder="Filter"
           value={search}
@@ -98,15 +96,14 @@ export function SourcesScreen({
                 <Fragment key={key}>
                   <tr>
                     <td style={{ whiteSpace: 'normal', overflowWrap: 'anywhere' }}>
-                      <button
-                        type="button"
-                        className="press"
+                      <Button
+                        variant="plain"
                         aria-expanded={opened === key}
-                        style={{ textDecoration: 'underline', textAlign: 'left' }}
+                        style={{ textAlign: 'left' }}
                         onClick={() => setOpened(opened === key ? null : key)}
                       >
                         {line.values.join(' · ')}
-                      </button>
+                      </Button>
                     </td>
                     <td style={{ textAlign: 'left' }}>{networkName(line.network)}</td>
                     <td>{count(line.clicks)}</td>

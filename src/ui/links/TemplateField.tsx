@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { Command } from 'cmdk'
 import { Plus, X } from 'lucide-react'
 import { useRef, useState } from 'react'
@@ -22,14 +22,9 @@ export function Chip({
     <span className="chip" data-unknown={!known || undefined} title={tokenWords(token, profile)}>
       <span>{tokenWords(token, profile)}</span>
       {drop && (
-        <button
-          type="button"
-          className="press"
-          aria-label={`Remove ${tokenWords(token, profile)}`}
-          onClick={drop}
-        >
+        <Button variant="ghost" aria-label={`Remove ${tokenWords(token, profile)}`} onClick={drop}>
           <X size={11} />
-        </button>
+        </Button>
       )}
     </span>
   )
@@ -117,11 +112,9 @@ export function TemplateField({
             drop={() => change(writeTemplate(shown.filter((_, j) => j !== i)))}
           />
         ) : (
-          <input
+          <Input
             key={i}
             aria-label={`${label}, text${shown.length > 1 && i < shown.length - 1 ? ` before ${tokenAfter(shown, i, profile)}` : ''}`}
-            className="field"
-            // biome-ignore lint/a11y/noAutofocus: it opens because somebody asked to edit it
             autoFocus={focus && i === shown.length - 1}
             style={{
               width: `${Math.max(i === shown.length - 1 ? 10 : 3, segment.text.length + 2)}ch`,
@@ -144,9 +137,7 @@ export function TemplateField({
           />
         ),
       )}
-      <button
-        type="button"
-        className="field press"
+      <Button
         aria-label={`Add a token to ${label}`}
         title="Add a token: a value that the network fills in  {"
         aria-expanded={picking}
@@ -154,7 +145,7 @@ export function TemplateField({
         onClick={() => setPicking(!picking)}
       >
         <Plus size={12} />
-      </button>
+      </Button>
       {picking && (
         <TokenPicker profile={profile} sample={sample} pick={insert} close={() => setPicking(false)} />
       )}

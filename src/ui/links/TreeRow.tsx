@@ -1,3 +1,4 @@
+import { Button } from '@chakra-ui/react'
 import { ChevronsDown } from 'lucide-react'
 import { count } from '../format'
 import { stateWords } from './linkWords'
@@ -68,9 +69,9 @@ export function TreeRow({
         <AdInRow ad={line.ad} chosen={chosen} choose={press} />
       ) : (
         <>
-          <button type="button" title={line.text} aria-expanded={!line.folded} onClick={press}>
+          <Button variant="ghost" title={line.text} aria-expanded={!line.folded} onClick={press}>
             {line.text}
-          </button>
+          </Button>
           {line.folded && (
             <>
               <ChevronsDown size={12} aria-hidden />
@@ -108,9 +109,9 @@ function AdInRow({ ad, chosen, choose }: { ad: StationAd; chosen: boolean; choos
           title={stateWords[ad.state]}
         />
       )}
-      <button type="button" title={`${ad.name} (${ad.id})`} aria-current={chosen} onClick={choose}>
+      <Button variant="ghost" title={`${ad.name} (${ad.id})`} aria-current={chosen} onClick={choose}>
         {ad.name}
-      </button>
+      </Button>
       {wrong && <Alarm why={wrong} />}
       <span
         className="tree-count"

@@ -1,10 +1,10 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { Fate } from '@/core/links/hops'
 import { ownRequest } from '@/core/shared/ownRequest'
 import type { TriedHop, TriedLink, TryFinding } from '@/server/links/tryLink'
-import { SidePanel } from '../shell/SidePanel'
+import { SidePanel } from '../parts/SidePanel'
 
 const fateWords: Record<Fate, string> = {
   kept: 'kept',
@@ -140,26 +140,16 @@ export function TriedWay({ address, hosts, list }: TryProps) {
         ))}
       </Box>
       {toList.length > 0 && (
-        <button
-          type="button"
-          className="field press"
-          style={{ marginRight: 8 }}
-          onClick={() => void listed()}
-        >
+        <Button style={{ marginRight: 8 }} onClick={() => void listed()}>
           List{' '}
           {toList.length > 3
             ? `${toList.slice(0, 2).join(', ')} and ${toList.length - 2} more hosts`
             : toList.join(', ')}
-        </button>
+        </Button>
       )}
-      <button
-        type="button"
-        className="field press"
-        disabled={tried === null && !problem}
-        onClick={() => setRound(round + 1)}
-      >
+      <Button disabled={tried === null && !problem} onClick={() => setRound(round + 1)}>
         Try again
-      </button>
+      </Button>
       <Text mt="2" color="quiet" fontSize="12px">
         The server followed it under the name of a program: the click is kept in Intake and counts nowhere.
       </Text>

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Text } from '@chakra-ui/react'
+import { Box, Button, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
 import type { Gap } from '@/core/evidence/gap'
@@ -142,9 +142,9 @@ function More({ left, of, show }: { left: number; of: string; show: () => void }
   return (
     <tr>
       <th scope="row" colSpan={12} style={{ paddingLeft: 24 }}>
-        <Box as="button" cursor="pointer" textDecoration="underline" color="quiet" onClick={show}>
+        <Button variant="plain" color="quiet" onClick={show}>
           {words(`${count(left)} more campaigns of ${of}, with fewer orders`)}
-        </Box>
+        </Button>
       </th>
     </tr>
   )

@@ -1,9 +1,12 @@
 'use client'
-import { Box, Text } from '@chakra-ui/react'
-import Link from 'next/link'
+import { Text } from '@chakra-ui/react'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import type { Alarm, Watched } from '@/server/signals/alarms'
 import { count } from '../format'
+import { DataTable } from '../parts/DataTable'
+import { Note, Section } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
+import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 
 interface Words {
@@ -85,71 +88,67 @@ export function Alarms({
   const networkName = useNetworkName()
   const clock = zoneClock(zone)
   const dayOf = (at: number) => formatDay(clock(at).day)
-  return (
-    <Box as="section" mt="5" aria-label="Not as usual">
-      <Text as="h2" fontSize="16px" fontWeight="650">
-        Not as usual in the last {told} days
-      </Text>
-      {alarms.length === 0 ? (
-        <Text fontSize="13px" color="quiet">
-          {watchedWords(watched)}
+  const daysOf = ({ since, until }: Alarm) => ({ from: dayOf(since), to: dayOf((until ?? Date.now()) - 1) })
+  const when = (alarm: Alarm) => {
+    const { from, to } = daysOf(alarm)
+    return `${from}${alarm.until === null ? ', still' : to === from ? '' : ` to ${to.slice(5)}`}`
+  }
+  const columns: Column<Alarm>[] = [
+    { id: 'when', heading: 'when', words: true, value: when },
+    {
+      id: 'what',
+      heading: 'what',
+      words: true,
+      value: a => (a.ad ? `clicks on ${a.ad.name}` : a.result),
+      cell: a => <b>{a.ad ? `clicks on ${a.ad.name}` : a.result}</b>,
+    },
+    {
+      id: 'by',
+      heading: 'as heard by',
+      words: true,
+      value: a => (a.ad ? `Aequant (${networkName(a.receiver)})` : networkName(a.receiver)),
+    },
+    {
+      id: 'seen',
+      heading: 'what was seen',
+      words: true,
+      wraps: true,
+      value: a => words[a.kind].said(a),
+      cell: a => (
+        <Text as="span" color={a.until === null ? 'alarm' : undefined}>
+          {words[a.kind].said(a)}
         </Text>
+      ),
+    },
+    {
+      id: 'probably',
+      heading: 'what it probably is',
+      words: true,
+      wraps: true,
+      value: a => words[a.kind].probably(a),
+      cell: a => {
+        const { href, name } = words[a.kind].look(a, daysOf(a))
+        return (
+          <>
+            {words[a.kind].probably(a)} <WordLink href={href}>Look at {name}</WordLink>.
+          </>
+        )
+      },
+    },
+  ]
+  return (
+    <Section title={`Not as usual in the last ${told} days`} label="Signals not as usual">
+      {alarms.length === 0 ? (
+        <Note>{watchedWords(watched)}</Note>
       ) : (
-        <table className="ledger" style={{ maxWidth: '76rem' }}>
-          <thead>
-            <tr>
-              {['when', 'what', 'as heard by', 'what was seen', 'what it probably is'].map(head => (
-                <th key={head} scope="col" style={{ textAlign: 'left' }}>
-                  {head}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {alarms.map(alarm => {
-              const { said, probably, look } = words[alarm.kind]
-              const days = { from: dayOf(alarm.since), to: dayOf((alarm.until ?? Date.now()) - 1) }
-              const { href, name } = look(alarm, days)
-              return (
-                <tr key={`${alarm.kind} ${alarm.receiver} ${alarm.result} ${alarm.ad?.id} ${alarm.since}`}>
-                  <td style={{ textAlign: 'left', verticalAlign: 'top' }}>
-                    {days.from}
-                    {alarm.until === null
-                      ? ', still'
-                      : days.to === days.from
-                        ? ''
-                        : ` to ${days.to.slice(5)}`}
-                  </td>
-                  <td style={{ textAlign: 'left', verticalAlign: 'top', fontWeight: 650 }}>
-                    {alarm.ad ? `clicks on ${alarm.ad.name}` : alarm.result}
-                  </td>
-                  <td style={{ textAlign: 'left', verticalAlign: 'top' }}>
-                    {alarm.ad ? `Aequant (${networkName(alarm.receiver)})` : networkName(alarm.receiver)}
-                  </td>
-                  <td
-                    style={{
-                      textAlign: 'left',
-                      verticalAlign: 'top',
-                      whiteSpace: 'normal',
-                      color: alarm.until === null ? 'var(--chakra-colors-alarm)' : undefined,
-                    }}
-                  >
-                    {said(alarm)}
-                  </td>
-                  <td style={{ textAlign: 'left', verticalAlign: 'top', whiteSpace: 'normal' }}>
-                    {probably(alarm)}{' '}
-                    <Link href={href} style={{ textDecoration: 'underline' }}>
-                      Look at {name}
-                    </Link>
-                    .
-                  </td>
-                </tr>
-              )
-            })}
-          </tbody>
-        </table>
+        <DataTable
+          label="Not as usual"
+          columns={columns}
+          rows={alarms}
+          rowId={a => `${a.kind} ${a.receiver} ${a.result} ${a.ad?.id} ${a.since}`}
+        />
       )}
-    </Box>
+    </Section>
   )
 }
 

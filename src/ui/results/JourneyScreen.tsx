@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import {
   type Announcements,
   closestCenter,
@@ -22,7 +22,8 @@ import { newId } from '@/core/shared/newId'
 import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/journey'
 import type { WalkedJourney } from '@/server/signals/journey'
 import { count, money, smallPercent, UNKNOWN } from '../format'
-import { PartNav } from '../shell/PartNav'
+import { Select } from '../parts/Fields'
+import { PartNav } from '../parts/PartNav'
 import { useScope } from '../shell/useScope'
 import { CampaignSteps } from './CampaignSteps'
 import { type Named, StepForm } from './StepForm'
@@ -128,8 +129,7 @@ export function JourneyScreen({
         </Text>
         <Flex gap="2" mt="2" fontSize="13px" align="center">
           {journeys.length > 0 && (
-            <select
-              className="field"
+            <Select
               aria-label="Journey"
               value={chosen?.id ?? ''}
               onChange={event => set({ journey: event.target.value })}
@@ -139,20 +139,15 @@ export function JourneyScreen({
                   {j.name}
                 </option>
               ))}
-            </select>
+            </Select>
           )}
           {naming === null ? (
-            <button
-              type="button"
-              className="field press"
-              onClick={() => setNaming('')}
-              disabled={busy || results.length === 0}
-            >
+            <Button onClick={() => setNaming('')} disabled={busy || results.length === 0}>
               {journeys.length > 0 ? 'Draw another' : 'Draw a journey'}
-            </button>
+            </Button>
           ) : (
-            <input
-              className="field"
+            <Input
+              width="auto"
               aria-label="Name of the new journey"
               placeholder="its name, then Enter"
               ref={field => field?.focus()}
@@ -166,9 +161,7 @@ export function JourneyScreen({
             />
           )}
           {chosen && (
-            <button
-              type="button"
-              className="field press"
+            <Button
               disabled={busy}
               onClick={() =>
                 start(async () => {
@@ -179,12 +172,10 @@ export function JourneyScreen({
               }
             >
               Take it away
-            </button>
+            </Button>
           )}
           {takenAway && takenAway.id !== chosen?.id && !journeys.some(j => j.id === takenAway?.id) && (
-            <button
-              type="button"
-              className="field press"
+            <Button
               disabled={busy}
               onClick={() =>
                 start(async () => {
@@ -197,12 +188,12 @@ export function JourneyScreen({
               }
             >
               Bring “{takenAway.name}” back
-            </button>
+            </Button>
           )}
           {past.length > 0 && (
-            <button type="button" className="field press" onClick={undo}>
+            <Button onClick={undo}>
               Undo <kbd>u</kbd>
-            </button>
+            </Button>
           )}
           <Text color={problem ? 'alarm' : 'quiet'} role="status">
             {problem || (busy ? 'Working it out …' : missing ? `There is no journey ${missing}.` : '')}
@@ -242,9 +233,7 @@ export function JourneyScreen({
               </SortableContext>
             </DndContext>
             <Flex gap="2" mt="2" fontSize="13px" align="center">
-              <button
-                type="button"
-                className="field press"
+              <Button
                 disabled={busy || steps.length >= 12}
                 onClick={() => {
                   const id = `s${Date.now().toString(36)}`
@@ -255,7 +244,7 @@ export function JourneyScreen({
                 }}
               >
                 Add a step
-              </button>
+              </Button>
               <Text color="quiet">
                 Drag a step by its handle, or with the handle chosen press Space, ↑ or ↓, and Space again.
               </Text>

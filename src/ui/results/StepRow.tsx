@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import { GripVertical } from 'lucide-react'
@@ -48,23 +48,19 @@ export function StepRow({
       fontSize="13px"
       bg={weakest ? 'mark' : 'transparent'}
     >
-      <button
-        type="button"
+      <Button
+        variant="ghost"
         aria-label={`Move ${step.name}`}
         style={{ cursor: 'grab', touchAction: 'none', display: 'flex' }}
         {...attributes}
         {...listeners}
       >
         <GripVertical size={15} />
-      </button>
+      </Button>
       <Box width="150px" flexShrink={0}>
-        <button
-          type="button"
-          style={{ cursor: 'pointer', textDecoration: 'underline', fontWeight: 650, textAlign: 'left' }}
-          onClick={open}
-        >
+        <Button variant="plain" style={{ fontWeight: 650, textAlign: 'left' }} onClick={open}>
           {step.name}
-        </button>
+        </Button>
         {step.optional && <Text color="quiet">may be skipped</Text>}
       </Box>
       <Flex flex="1" align="center" gap="2" minWidth="0">

@@ -1,6 +1,5 @@
 'use client'
 import {
-  Box,
   Button,
   CloseButton,
   Dialog,
@@ -12,10 +11,10 @@ import {
   Text,
 } from '@chakra-ui/react'
 import Link from 'next/link'
-import { useActionState } from 'react'
+import { useActionState, useState } from 'react'
 import type { OwnRules, Settings } from '@/core/intake/settings'
-import { currencyExponent } from '@/core/shared/money'
-import { AmountField } from '../AmountField'
+import { currencyExponent, formatAmount } from '@/core/shared/money'
+import { AmountField } from '../parts/AmountField'
 import { creditWords } from '../results/resultWords'
 
 /** The rules by which everything is counted: window, credit, margin, a target. */
@@ -39,7 +38,13 @@ export function CountingDialog({
     judged.click_window_days !== settings.click_window_days && `clicks ${judged.click_window_days} days`,
     judged.view_window_days !== settings.view_window_days && `views ${judged.view_window_days} days`,
   ].filter(rule => rule !== false)
+  const digits = currencyExponent(settings.currency) ?? 2
+  const [target, setTarget] = useState<number | undefined | null>(
+    settings.target_cost === undefined ? undefined : Math.round(settings.target_cost * 10 ** digits),
+  )
   const [problem, submit, saving] = useActionState(async (_: string | null, form: FormData) => {
+    if (target === null) return 'The target is no amount.'
+    form.set('target_cost', target === undefined ? '' : formatAmount(target, settings.currency))
     const said = await save(form)
     if (said === null) setOpen(false)
     return said
@@ -47,24 +52,15 @@ export function CountingDialog({
   return (
     <Dialog.Root open={open} onOpenChange={e => setOpen(e.open)} size="sm">
       <Dialog.Trigger asChild>
-        <Box
-          as="button"
-          cursor="pointer"
-          fontSize="12px"
-          color="quiet"
-          whiteSpace="nowrap"
-          textDecoration="underline"
-          textDecorationStyle="dotted"
-          textUnderlineOffset="3px"
-        >
+        <Button variant="plain" fontSize="12px" color="quiet" textDecorationStyle="dotted">
           {creditWords[judged.credit]}, {judged.click_window_days} days, margin{' '}
           {Math.round(settings.margin * 100)} %
-        </Box>
+        </Button>
       </Dialog.Trigger>
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>
-          <Dialog.Content bg="sheet" borderRadius="sm">
+          <Dialog.Content>
             <form action={submit}>
               <Dialog.Header>
                 <Dialog.Title>How results are counted</Dialog.Title>
@@ -132,28 +128,17 @@ export function CountingDialog({
                     />
                     <Field.HelperText>The line is an order’s average value times this.</Field.HelperText>
                   </Field.Root>
-                  <Field.Root>
-                    <Field.Label>
-                      Target cost per result, {settings.currency} (overrides the line)
-                    </Field.Label>
-                    <AmountField
-                      name="target_cost"
-                      label={`Target cost per result in ${settings.currency}`}
-                      currency={settings.currency}
-                      units={
-                        settings.target_cost === undefined
-                          ? undefined
-                          : Math.round(
-                              settings.target_cost * 10 ** (currencyExponent(settings.currency) ?? 2),
-                            )
-                      }
-                    />
-                  </Field.Root>
+                  <AmountField
+                    label={`Target cost per result, ${settings.currency} (overrides the line)`}
+                    currency={settings.currency}
+                    value={target}
+                    change={setTarget}
+                  />
                   {problem && <Text color="alarm">{problem}</Text>}
                 </Stack>
               </Dialog.Body>
               <Dialog.Footer>
-                <Button type="submit" loading={saving} bg="ink" color="paper">
+                <Button type="submit" loading={saving} variant="solid">
                   Count by these
                 </Button>
               </Dialog.Footer>

@@ -1,24 +1,15 @@
 'use client'
-import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Kbd, Text } from '@chakra-ui/react'
 import { Moon, Sun } from 'lucide-react'
 import { usePathname } from 'next/navigation'
 import { useTheme } from 'next-themes'
 import { JUDGED_RESULT } from '@/core/intake/settings'
+import { DaysField } from '../parts/DaysField'
+import { SelectField } from '../parts/Fields'
 import { CountingDialog } from './CountingDialog'
 import type { Frame } from './frame'
 import { heededAt } from './stations'
 import { useScope } from './useScope'
-
-const field = {
-  height: '28px',
-  borderWidth: '1px',
-  borderColor: 'hairline',
-  bg: 'sheet',
-  px: '2',
-  fontSize: '13px',
-  whiteSpace: 'nowrap',
-  flexShrink: 0,
-} as const
 
 /** Period and scope, once for all screens that heed them; they live in the address. */
 export function ScopeBar({
@@ -78,103 +69,42 @@ export function ScopeBar({
       </Text>
       {heeds.period && (
         <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.settings.time_zone}`}>
-          <input
-            type="date"
-            aria-label="First day"
-            value={period.from}
-            max={period.to}
-            onChange={e => e.target.value && set({ from: e.target.value })}
-            className="field"
-          />
-          <span aria-hidden>–</span>
-          <input
-            type="date"
-            aria-label="Last day"
-            value={period.to}
-            min={period.from}
-            onChange={e => e.target.value && set({ to: e.target.value })}
-            className="field"
-          />
+          <DaysField from={period.from} to={period.to} change={days => set(days)} />
           {[7, 28].map(days => (
-            <Box
-              as="button"
-              key={days}
-              {...field}
-              cursor="pointer"
-              _hover={{ bg: 'mark' }}
-              onClick={() => last(days)}
-            >
+            <Button key={days} onClick={() => last(days)}>
               {days} days
-            </Box>
+            </Button>
           ))}
-          <Box
-            as="button"
-            {...field}
-            cursor="pointer"
-            _hover={{ bg: 'mark' }}
-            onClick={() => span && set({ from: span.from, to: span.to })}
-          >
-            All
-          </Box>
+          <Button onClick={() => span && set({ from: span.from, to: span.to })}>All</Button>
         </Flex>
       )}
       {heeds.network && (
-        <NativeSelect.Root size="xs" width="128px" flexShrink={0}>
-          <NativeSelect.Field
-            aria-label="Network"
-            value={frame.network ?? ''}
-            onChange={e => set({ network: e.target.value || null })}
-            bg="sheet"
-            borderColor="hairline"
-            height="28px"
-          >
-            <option value="">all networks</option>
-            {frame.networks.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <SelectField
+          unseen
+          label="Network"
+          width="128px"
+          value={frame.network ?? ''}
+          change={network => set({ network })}
+          choices={[['', 'all networks'], ...frame.networks.map(n => [n.id, n.name] as const)]}
+        />
       )}
       {heeds.result && frame.results.length > 1 && (
-        <NativeSelect.Root size="xs" width="128px" flexShrink={0}>
-          <NativeSelect.Field
-            aria-label="Result"
-            value={frame.result}
-            onChange={e => set({ result: e.target.value === JUDGED_RESULT ? null : e.target.value })}
-            bg="sheet"
-            borderColor="hairline"
-            height="28px"
-          >
-            {frame.results.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <SelectField
+          unseen
+          label="Result"
+          width="128px"
+          value={frame.result}
+          change={result => set({ result: result === JUDGED_RESULT ? null : result })}
+          choices={frame.results.map(r => [r.id, r.name])}
+        />
       )}
       <Flex ml="auto" gap="2" align="center" flexShrink={0}>
         <CountingDialog settings={frame.settings} judged={frame.judged} {...counting} />
-        <Box
-          as="button"
-          {...field}
-          cursor="pointer"
-          _hover={{ bg: 'mark' }}
-          onClick={find}
-          whiteSpace="nowrap"
-        >
-          Find <kbd>Ctrl K</kbd>
-        </Box>
-        <Box
-          as="button"
-          {...field}
+        <Button onClick={find}>
+          Find <Kbd>Ctrl K</Kbd>
+        </Button>
+        <Button
           px="1.5"
-          cursor="pointer"
-          _hover={{ bg: 'mark' }}
           aria-label="Light or dark"
           onClick={() => setTheme(resolvedTheme === 'dark' ? 'light' : 'dark')}
         >
@@ -184,7 +114,7 @@ export function ScopeBar({
           <Box as="span" display={{ base: 'none', _dark: 'block' }}>
             <Sun size={15} />
           </Box>
-        </Box>
+        </Button>
       </Flex>
     </Flex>
   )

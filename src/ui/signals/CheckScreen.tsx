@@ -1,12 +1,12 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text, Textarea } from '@chakra-ui/react'
 import { useRef, useState } from 'react'
 import { ownRequest } from '@/core/shared/ownRequest'
 import type { PageFinding } from '@/core/signals/pageCheck'
 import { count } from '../format'
-import { takesDroppedFile } from '../shell/dropFile'
+import { takesDroppedFile } from '../parts/FileButton'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 import { pageFindingWords } from './ruleWords'
 
 interface Checked {
@@ -56,8 +56,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
             : `${count(errors)} ${errors === 1 ? 'error' : 'errors'} and ${count(checked.findings.length - errors)} warnings on ${checked.page}.`}
       </Text>
       <Flex gap="2" mt="3" fontSize="13px" align="center" wrap="wrap">
-        <input
-          className="field"
+        <Input
           type="url"
           style={{ width: 420 }}
           aria-label="Address of the page"
@@ -65,12 +64,12 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
           onChange={event => setAddress(event.target.value)}
           onKeyDown={event => event.key === 'Enter' && void check('', 'html')}
         />
-        <button type="button" className="field press" disabled={busy} onClick={() => void check('', 'html')}>
+        <Button disabled={busy} onClick={() => void check('', 'html')}>
           Fetch and check
-        </button>
-        <button type="button" className="field press" disabled={busy} onClick={() => input.current?.click()}>
+        </Button>
+        <Button disabled={busy} onClick={() => input.current?.click()}>
           Choose a saved page or recording
-        </button>
+        </Button>
         <input
           ref={input}
           type="file"
@@ -86,8 +85,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
       </Flex>
       <Box as="details" mt="2" fontSize="13px">
         <summary>Or paste its HTML</summary>
-        <textarea
-          className="field"
+        <Textarea
           aria-label="HTML of the page"
           rows={7}
           style={{ width: '100%', maxWidth: '62rem', height: 'auto', fontFamily: 'monospace', fontSize: 12 }}
@@ -95,14 +93,9 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
           onChange={event => setHtml(event.target.value)}
         />
         <br />
-        <button
-          type="button"
-          className="field press"
-          disabled={busy || html === ''}
-          onClick={() => void check(html, 'html')}
-        >
+        <Button disabled={busy || html === ''} onClick={() => void check(html, 'html')}>
           Check what is pasted
-        </button>
+        </Button>
       </Box>
       <Text aria-live="polite" minHeight="20px" mt="2" fontSize="13px" color={problem ? 'alarm' : 'quiet'}>
         {busy ? 'Looking at it …' : problem}

@@ -1,5 +1,6 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { type AddressCondition, comparisons } from '@/core/signals/addressMatcher'
+import { SelectField, TextField } from '../parts/Fields'
 import { comparisonWords } from './ruleWords'
 
 /** Conditions on an address; an empty row more than there are adds one. */
@@ -9,10 +10,11 @@ export function Conditions({
   keep,
 }: {
   label: string
-  list: AddressCondition[]
+  list: readonly AddressCondition[]
   keep: (list: AddressCondition[]) => void
 }) {
-  const rows: AddressCondition[] = list.at(-1)?.text === '' ? list : [...list, { by: 'equals', text: '' }]
+  const rows: AddressCondition[] =
+    list.at(-1)?.text === '' ? [...list] : [...list, { by: 'equals', text: '' }]
   const change = (at: number, some: Partial<AddressCondition>) =>
     keep(
       rows
@@ -24,25 +26,20 @@ export function Conditions({
       <Text fontWeight="650">{label}</Text>
       {rows.map((row, i) => (
         <Flex key={i} gap="2" mt="1">
-          <select
-            className="field"
-            aria-label={`${label}, comparison ${i + 1}`}
+          <SelectField
+            unseen
+            label={`${label}, comparison ${i + 1}`}
             value={row.by}
-            onChange={e => change(i, { by: comparisons.find(c => c === e.target.value) ?? row.by })}
-          >
-            {comparisons.map(by => (
-              <option key={by} value={by}>
-                {comparisonWords[by]}
-              </option>
-            ))}
-          </select>
-          <input
-            className="field"
-            style={{ flex: 1 }}
-            aria-label={`${label}, text ${i + 1}`}
+            change={by => change(i, { by: comparisons.find(c => c === by) ?? row.by })}
+            choices={comparisons.map(by => [by, comparisonWords[by]])}
+          />
+          <TextField
+            unseen
+            width="100%"
+            label={`${label}, text ${i + 1}`}
             placeholder={i === 0 ? '/thanks' : 'or'}
             value={row.text}
-            onChange={e => change(i, { text: e.target.value })}
+            change={text => change(i, { text })}
           />
         </Flex>
       ))}

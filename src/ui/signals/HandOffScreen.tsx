@@ -1,9 +1,9 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { HandOff } from '@/server/signals/handOff'
 import { count } from '../format'
-import { PartNav } from '../shell/PartNav'
+import { PartNav } from '../parts/PartNav'
 import { whereWords } from './ruleWords'
 
 /** The hand-off: the exact code to place, where and in which order, for whoever looks after the site. */
@@ -34,16 +34,12 @@ export function HandOffScreen({
         sheet to whoever looks after the site.
       </Text>
       <Flex gap="2" mt="2" fontSize="13px" className="no-print" align="center">
-        <button type="button" className="field press" onClick={() => window.print()}>
-          Print the sheet
-        </button>
+        <Button onClick={() => window.print()}>Print the sheet</Button>
         <a className="field press" href="/api/hand-off" download>
           As a Markdown file
         </a>
         {install && (
-          <button
-            type="button"
-            className="field press"
+          <Button
             onClick={() =>
               void install().then(done =>
                 setSaid(done ? 'The practice shop has placed it.' : 'The practice shop does not answer.'),
@@ -51,7 +47,7 @@ export function HandOffScreen({
             }
           >
             Place it on the practice shop
-          </button>
+          </Button>
         )}
         <Text role="status">{said}</Text>
       </Flex>
@@ -150,13 +146,12 @@ function Code({ text }: { text: string }) {
       >
         {text}
       </Box>
-      <button
-        type="button"
-        className="field press no-print"
+      <Button
+        className="no-print"
         onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
       >
         {copied ? 'Copied' : 'Copy'}
-      </button>
+      </Button>
     </Flex>
   )
 }

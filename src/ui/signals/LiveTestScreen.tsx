@@ -1,11 +1,11 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useEffect, useState, useTransition } from 'react'
 import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
 import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
 import { between, count, instant } from '../format'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 import { pageFindingWords, relayWords } from './ruleWords'
 
 export interface LiveTestActions {
@@ -68,9 +68,9 @@ export function LiveTestScreen({
             <a className="field press" href={test.open} target="_blank" rel="noreferrer">
               Open the page in another tab
             </a>
-            <button type="button" className="field press" disabled={busy} onClick={end}>
+            <Button disabled={busy} onClick={end}>
               End the test
-            </button>
+            </Button>
             <Text color="quiet">
               Begun {instant(test.startedAt, zone)}. The browser in which it is opened is watched until the
               test ends.
@@ -78,8 +78,7 @@ export function LiveTestScreen({
           </>
         ) : (
           <>
-            <input
-              className="field"
+            <Input
               type="url"
               style={{ width: 420 }}
               aria-label="Page on which the visit begins"
@@ -87,9 +86,9 @@ export function LiveTestScreen({
               onChange={event => setAddress(event.target.value)}
               onKeyDown={event => event.key === 'Enter' && begin()}
             />
-            <button type="button" className="field press" disabled={busy} onClick={begin}>
+            <Button disabled={busy} onClick={begin}>
               {test ? 'Begin another test' : 'Begin a test'}
-            </button>
+            </Button>
           </>
         )}
         {problem && <Text color="alarm">{problem}</Text>}

@@ -1,11 +1,12 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text, Textarea } from '@chakra-ui/react'
 import { type ReactNode, useState, useTransition } from 'react'
 import { type Place, places } from '@/core/signals/fillCode'
 import { type Outgoing, outgoingPlaces } from '@/core/signals/outgoing'
 import type { TagCode } from '@/core/signals/tagCode'
 import type { DescribedNetwork, NetworkSetup } from '@/server/signals/networks'
-import { SidePanel } from '../shell/SidePanel'
+import { CheckField, Select } from '../parts/Fields'
+import { SidePanel } from '../parts/SidePanel'
 
 const methods = ['POST', 'PUT', 'GET'] as const
 const isPlace = (text: string): text is Place => places.some(p => p === text)
@@ -120,26 +121,22 @@ export function NetworkForm({
   return (
     <SidePanel title={`How ${setup.name} is told`} width={460} close={close}>
       <Line label="Our account or pixel ID">
-        <input className="field" value={account} onChange={e => setAccount(e.target.value)} />
+        <Input width="auto" value={account} onChange={e => setAccount(e.target.value)} />
       </Line>
       <Line label="Its events" hint="those with a meaning of their own">
-        <input className="field wide" value={standard} onChange={e => setStandard(e.target.value)} />
+        <Input value={standard} onChange={e => setStandard(e.target.value)} />
       </Line>
       <Line label="Its generic events" hint="free for anything it has no event for">
-        <input className="field wide" value={generic} onChange={e => setGeneric(e.target.value)} />
+        <Input value={generic} onChange={e => setGeneric(e.target.value)} />
       </Line>
       <Text as="h3" fontWeight="650" mt="4">
         In the browser
       </Text>
       <Line label="Its code is placed by">
-        <select
-          className="field"
-          value={placedBy}
-          onChange={e => setPlacedBy(e.target.value === 'tag' ? 'tag' : 'site')}
-        >
+        <Select value={placedBy} onChange={e => setPlacedBy(e.target.value === 'tag' ? 'tag' : 'site')}>
           <option value="tag">our tag: nothing to do on the site</option>
           <option value="site">the site: it stands in the hand-off</option>
-        </select>
+        </Select>
       </Line>
       <Line label="Base code" hint="paste it; write {account} for the account">
         <Code value={base} rows={3} keep={setBase} />
@@ -151,25 +148,21 @@ export function NetworkForm({
         <Text color="quiet">Without {'{test}'} it is held back in live tests, which must not count.</Text>
       )}
       <Line label="It fetches" hint="the address of its script, by its beginning">
-        <input className="field wide" value={script} onChange={e => setScript(e.target.value)} />
+        <Input value={script} onChange={e => setScript(e.target.value)} />
       </Line>
       <Line label="It tells" hint="the address that hears an event, by its beginning">
-        <input className="field wide" value={hit} onChange={e => setHit(e.target.value)} />
+        <Input value={hit} onChange={e => setHit(e.target.value)} />
       </Line>
       <Line label="Names there" hint="ours=theirs, such as event=ev value=amount">
-        <input className="field wide" value={names} onChange={e => setNames(e.target.value)} />
+        <Input value={names} onChange={e => setNames(e.target.value)} />
       </Line>
       <Text as="h3" fontWeight="650" mt="4">
         From the server
       </Text>
-      <Flex as="label" gap="2" mt="1">
-        <input type="checkbox" checked={on} onChange={e => setOn(e.target.checked)} /> Send it every result
-        from now on
-      </Flex>
+      <CheckField label="Send it every result from now on" value={on} change={setOn} />
       <Line label="Request">
         <Flex gap="1">
-          <select
-            className="field"
+          <Select
             aria-label="Method"
             value={method}
             onChange={e => setMethod(methods.find(m => m === e.target.value) ?? 'POST')}
@@ -177,9 +170,8 @@ export function NetworkForm({
             {methods.map(m => (
               <option key={m}>{m}</option>
             ))}
-          </select>
-          <input
-            className="field wide"
+          </Select>
+          <Input
             aria-label="Address of the request"
             placeholder="https://…"
             value={address}
@@ -194,8 +186,7 @@ export function NetworkForm({
         <Code value={body} rows={5} keep={setBody} />
       </Line>
       <Line label="Secret" hint="stands for {secret}; it is in no export and shown to nobody">
-        <input
-          className="field wide"
+        <Input
           type="password"
           autoComplete="off"
           placeholder={hasSecret ? 'one is kept; write another to replace it' : 'none is kept'}
@@ -204,9 +195,9 @@ export function NetworkForm({
         />
       </Line>
       <Flex gap="2" align="center" mt="3">
-        <button type="button" className="field press" disabled={busy} onClick={keep}>
+        <Button disabled={busy} onClick={keep}>
           Keep it
-        </button>
+        </Button>
         <Text color={lacks || (said && said !== 'Kept.') ? 'alarm' : 'quiet'} aria-live="polite">
           {lacks || said}
         </Text>
@@ -234,8 +225,7 @@ function Line({ label, hint, children }: { label: string; hint?: string; childre
 
 function Code({ value, rows, keep }: { value: string; rows: number; keep: (text: string) => void }) {
   return (
-    <textarea
-      className="field wide"
+    <Textarea
       spellCheck={false}
       style={{ height: 'auto', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
       rows={rows}

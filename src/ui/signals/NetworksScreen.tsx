@@ -1,10 +1,10 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { DescribedNetwork, RelayLine } from '@/server/signals/networks'
 import { between, count, instant } from '../format'
+import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
-import { PartNav } from '../shell/PartNav'
 import { type NetworkActions, NetworkForm } from './NetworkForm'
 import { relayWords } from './ruleWords'
 
@@ -56,13 +56,9 @@ export function NetworksScreen({
             {networks.map(({ setup, hasSecret, sent }) => (
               <tr key={setup.id} aria-selected={chosen === setup.id}>
                 <th scope="row">
-                  <button
-                    type="button"
-                    style={{ cursor: 'pointer', textDecoration: 'underline', fontWeight: 650 }}
-                    onClick={() => setChosen(setup.id)}
-                  >
+                  <Button variant="plain" style={{ fontWeight: 650 }} onClick={() => setChosen(setup.id)}>
                     {setup.name}
-                  </button>
+                  </Button>
                 </th>
                 <td style={{ textAlign: 'left' }}>{setup.account ?? '—'}</td>
                 <td style={{ textAlign: 'left' }}>
@@ -86,13 +82,7 @@ export function NetworksScreen({
                 ))}
                 <td>
                   {(sent.refused ?? 0) > 0 && (
-                    <button
-                      type="button"
-                      className="field press"
-                      onClick={() => void actions.again(setup.id)}
-                    >
-                      Send again
-                    </button>
+                    <Button onClick={() => void actions.again(setup.id)}>Send again</Button>
                   )}
                 </td>
               </tr>

@@ -1,11 +1,12 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text, Textarea } from '@chakra-ui/react'
 import { useEffect, useState, useTransition } from 'react'
 import type { AddressCondition } from '@/core/signals/addressMatcher'
 import { type Rule, ruleFacts, ruleSchema } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
 import { count } from '../format'
-import { SidePanel } from '../shell/SidePanel'
+import { Select } from '../parts/Fields'
+import { SidePanel } from '../parts/SidePanel'
 import { Conditions } from './Conditions'
 import { ruleFindingWords, triggerWords } from './ruleWords'
 
@@ -83,8 +84,7 @@ export function RuleForm({
   return (
     <SidePanel title={fresh ? 'A new rule' : 'The rule'} width={440} close={close}>
       <Flex gap="2" mt="2" wrap="wrap" align="center">
-        <select
-          className="field"
+        <Select
           aria-label="Result"
           value={draft.result}
           onChange={e => setDraft({ ...draft, result: e.target.value })}
@@ -94,10 +94,9 @@ export function RuleForm({
               {r.name}
             </option>
           ))}
-        </select>
+        </Select>
         is when
-        <select
-          className="field"
+        <Select
           aria-label="When"
           value={when.on}
           onChange={e => setDraft({ ...draft, when: beginnings[e.target.value as When['on']] })}
@@ -107,7 +106,7 @@ export function RuleForm({
               {triggerWords[on]}
             </option>
           ))}
-        </select>
+        </Select>
         {'share' in when && (
           <NumberOf
             label="Per cent"
@@ -125,8 +124,8 @@ export function RuleForm({
           />
         )}
         {when.on === 'own_event' && (
-          <input
-            className="field"
+          <Input
+            width="auto"
             aria-label="Event"
             placeholder="its name"
             value={when.name}
@@ -137,8 +136,8 @@ export function RuleForm({
           when.on === 'element_seen' ||
           when.on === 'form_sent' ||
           when.on === 'video') && (
-          <input
-            className="field"
+          <Input
+            width="auto"
             aria-label="Selector"
             placeholder={
               when.on === 'form_sent' || when.on === 'video' ? 'any, or a CSS selector' : 'CSS selector, .buy'
@@ -167,8 +166,7 @@ export function RuleForm({
       {ruleFacts.map(fact => (
         <Flex key={fact} gap="2" mt="1" align="center">
           <Text width="84px">{fact}</Text>
-          <input
-            className="field"
+          <Input
             style={{ flex: 1 }}
             aria-label={`Element of the ${fact}`}
             placeholder="element, as [data-order]"
@@ -183,8 +181,7 @@ export function RuleForm({
               })
             }
           />
-          <input
-            className="field"
+          <Input
             style={{ width: 110 }}
             aria-label={`Attribute of the ${fact}`}
             placeholder="its text"
@@ -207,8 +204,7 @@ export function RuleForm({
       ))}
       <Text as="label" display="block" mt="3">
         Try it on addresses of your own, one a line
-        <textarea
-          className="field"
+        <Textarea
           rows={2}
           style={{ width: '100%', height: 'auto', fontFamily: 'monospace' }}
           value={typed}
@@ -237,9 +233,7 @@ export function RuleForm({
         )}
       </Box>
       {problem && <Text color="alarm">{problem}</Text>}
-      <button
-        type="button"
-        className="field press"
+      <Button
         style={{ marginTop: 12 }}
         disabled={busy || tried === null || tried.findings.some(f => f.severity === 'error')}
         onClick={() =>
@@ -251,7 +245,7 @@ export function RuleForm({
         }
       >
         {fresh ? 'Give it to the tag' : 'Change it in the tag'}
-      </button>
+      </Button>
     </SidePanel>
   )
 }
@@ -269,8 +263,7 @@ function NumberOf({
 }) {
   return (
     <span>
-      <input
-        className="field"
+      <Input
         type="number"
         min={1}
         style={{ width: 64 }}

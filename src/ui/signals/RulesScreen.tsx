@@ -1,10 +1,10 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { Rule } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
 import { count } from '../format'
-import { PartNav } from '../shell/PartNav'
+import { PartNav } from '../parts/PartNav'
 import { type RuleActions, RuleForm } from './RuleForm'
 import { whenWords, whereWords } from './ruleWords'
 
@@ -52,13 +52,9 @@ export function RulesScreen({
         {dropped && (
           <Text fontSize="13px" mt="2" role="status">
             The rule for {nameOf(dropped.result)} is gone from the tag.{' '}
-            <button
-              type="button"
-              style={{ textDecoration: 'underline', cursor: 'pointer' }}
-              onClick={() => void actions.save(dropped).then(() => setDropped(null))}
-            >
+            <Button variant="plain" onClick={() => void actions.save(dropped).then(() => setDropped(null))}>
               Undo
-            </button>
+            </Button>
           </Text>
         )}
         <table className="ledger" style={{ marginTop: 12 }} hidden={rules.length === 0}>
@@ -79,25 +75,17 @@ export function RulesScreen({
               return (
                 <tr key={rule.id}>
                   <th scope="row">
-                    <button
-                      type="button"
-                      style={{ cursor: 'pointer', textDecoration: 'underline', fontWeight: 650 }}
-                      onClick={() => setChosen(rule.id)}
-                    >
+                    <Button variant="plain" style={{ fontWeight: 650 }} onClick={() => setChosen(rule.id)}>
                       {nameOf(rule.result)}
-                    </button>
+                    </Button>
                   </th>
                   <td style={{ textAlign: 'left' }}>{whenWords(rule.when)}</td>
                   <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>{whereWords(rule.where)}</td>
                   <td>{known ? `${count(known.matches)} of ${count(known.seen)}` : '—'}</td>
                   <td>
-                    <button
-                      type="button"
-                      className="field press"
-                      onClick={() => void actions.drop(rule.id).then(() => setDropped(rule))}
-                    >
+                    <Button onClick={() => void actions.drop(rule.id).then(() => setDropped(rule))}>
                       Remove
-                    </button>
+                    </Button>
                   </td>
                 </tr>
               )
@@ -105,14 +93,9 @@ export function RulesScreen({
           </tbody>
         </table>
         {results.length > 0 && (
-          <button
-            type="button"
-            className="field press"
-            style={{ marginTop: 12 }}
-            onClick={() => setChosen('')}
-          >
+          <Button style={{ marginTop: 12 }} onClick={() => setChosen('')}>
             Add a rule
-          </button>
+          </Button>
         )}
       </Box>
       {chosen !== null && (

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import {
   type ExpandedState,
   getCoreRowModel,
@@ -20,6 +20,7 @@ import { isOfTime, segmentKinds, segmentOfPart, segmentPart } from '@/core/weigh
 import type { WeighView } from '@/server/compute/views/weigh'
 import { usePanel } from '../evidence/PanelContext'
 import { tenths } from '../format'
+import { Select } from '../parts/Fields'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { useScope } from '../shell/useScope'
@@ -165,21 +166,15 @@ export function WeighTable({
   return (
     <Flex direction="column" flex="1" minHeight="0">
       <Flex px="5" pb="2" gap="3" align="center" fontSize="13px">
-        <input
+        <Input
           ref={filterField}
-          className="field"
           style={{ width: 240 }}
           aria-label="Filter by name"
           placeholder="Filter by name, ID or network  /"
           value={filter}
           onChange={e => setFilter(e.target.value)}
         />
-        <select
-          className="field"
-          aria-label="Rows by"
-          value={view.by ?? ''}
-          onChange={e => set({ by: e.target.value })}
-        >
+        <Select aria-label="Rows by" value={view.by ?? ''} onChange={e => set({ by: e.target.value })}>
           <option value="">by campaign</option>
           {dimensions.map(({ id, part, level }) => (
             <option key={id} value={id}>
@@ -191,8 +186,8 @@ export function WeighTable({
               by {segmentWords[kind]}
             </option>
           ))}
-        </select>
-        <Box as="button" className="field" cursor="pointer" onClick={() => table.toggleAllRowsExpanded()}>
+        </Select>
+        <Button onClick={() => table.toggleAllRowsExpanded()}>
           {view.by
             ? table.getIsAllRowsExpanded()
               ? 'Without campaigns'
@@ -200,7 +195,7 @@ export function WeighTable({
             : table.getIsAllRowsExpanded()
               ? 'Campaigns only'
               : 'Show every ad'}
-        </Box>
+        </Button>
         <Text color="quiet" aria-live="polite">
           {rows.length} rows{wanted ? ` for “${wanted}”` : ''}
           {view.by ? '' : (below.problem ?? (below.rows ? '' : '; ad sets and ads are on their way …'))}
@@ -245,9 +240,8 @@ export function WeighTable({
                     pb="1"
                     lineHeight="1.1"
                   >
-                    <Box
-                      as="button"
-                      cursor="pointer"
+                    <Button
+                      variant="ghost"
                       textAlign="right"
                       title={hint}
                       fontWeight={sorted ? 700 : 400}
@@ -256,7 +250,7 @@ export function WeighTable({
                     >
                       {String(header.column.columnDef.header)}
                       {sorted === 'asc' ? ' ↑' : sorted === 'desc' ? ' ↓' : ''}
-                    </Box>
+                    </Button>
                   </Box>
                 )
               })}
@@ -359,15 +353,14 @@ function Row({ row, cells, index, bold, current, select, expander }: RowProps) {
         zIndex="1"
       >
         {expander ? (
-          <Box
-            as="button"
-            cursor="pointer"
+          <Button
+            variant="ghost"
             aria-expanded={expander.expanded}
             aria-label={`${expander.expanded ? 'Hide' : 'Show'} what is below ${title}`}
             onClick={expander.toggle}
           >
             {expander.expanded ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
-          </Box>
+          </Button>
         ) : (
           <Box width="14px" flexShrink={0} />
         )}

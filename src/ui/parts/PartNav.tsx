@@ -2,9 +2,9 @@
 import { Box, Flex } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
-import { Opening } from './Opening'
-import { partsOf, stations } from './stations'
-import { keptQuery } from './useScope'
+import { Opening } from '../shell/Opening'
+import { partsOf, stations } from '../shell/stations'
+import { keptQuery } from '../shell/useScope'
 
 /** The parts of a station, in one line above each. */
 export function PartNav({ here }: { here: string }) {

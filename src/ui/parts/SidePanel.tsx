@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 
 /** What stands beside a screen while something is edited or looked at: a title, a way to close it, content. */
@@ -38,9 +38,7 @@ export function SidePanel({
         <Text as="h2" fontSize="16px" fontWeight="650" minWidth="0" overflowWrap="anywhere">
           {title}
         </Text>
-        <button type="button" className="field press" onClick={close}>
-          Close
-        </button>
+        <Button onClick={close}>Close</Button>
       </Flex>
       {children}
     </Box>

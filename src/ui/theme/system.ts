@@ -1,4 +1,5 @@
 import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
+import { recipes, slotRecipes } from './recipes'
 
 /** The face itself, its files for other scripts, and what stands in for it until it is here (app/layout.tsx). */
 const textFaces =
@@ -24,6 +25,8 @@ const config = defineConfig({
     ':focus-visible': { outline: '2px solid', outlineColor: 'shop', outlineOffset: '1px' },
   },
   theme: {
+    recipes,
+    slotRecipes,
     tokens: {
       fonts: {
         body: { value: textFaces },
@@ -43,6 +46,19 @@ const config = defineConfig({
         network: pair('#8f5a00', '#e0a540'),
         shop: pair('#0b5a60', '#5fb9bd'),
         alarm: pair('#9c2b1c', '#f08a76'),
+        // What the library's components call them.
+        bg: {
+          DEFAULT: pair('#f9f5ec', '#1b1a17'),
+          subtle: pair('#fffdf7', '#232119'),
+          muted: pair('#efe3c4', '#3a3320'),
+          panel: pair('#fffdf7', '#232119'),
+        },
+        fg: {
+          DEFAULT: pair('#23201b', '#ece5d6'),
+          muted: pair('#655d51', '#b5ab9a'),
+          error: pair('#9c2b1c', '#f08a76'),
+        },
+        border: { DEFAULT: pair('#d8cfbf', '#403b31'), error: pair('#9c2b1c', '#f08a76') },
       },
     },
   },

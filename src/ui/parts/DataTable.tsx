@@ -1,0 +1,504 @@
+'use client'
+import { Box, Button, Flex, Input, Table, Text } from '@chakra-ui/react'
+import {
+  type ColumnDef,
+  type ExpandedState,
+  getCoreRowModel,
+  getExpandedRowModel,
+  getSortedRowModel,
+  type RowSelectionState,
+  type SortingState,
+  type Row as TableRow,
+  useReactTable,
+} from '@tanstack/react-table'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { ChevronDown, ChevronRight } from 'lucide-react'
+import { Fragment, type ReactNode, useDeferredValue, useMemo, useRef, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { count } from '../format'
+import { CheckField, SelectField } from './Fields'
+import { TableColumnsMenu } from './TableColumnsMenu'
+import { type Column, cellsOf, holds, pasted } from './tableColumns'
+import { useLayout } from './useLayout'
+
+/** Shorter tables are shown whole, so that the browser's own search finds what is in them. */
+const LONG = 120
+const ROW_PX = 27
+
+interface Props<Row> {
+  /** what it is a table of; read out, and the name of its file */
+  label: string
+  columns: readonly Column<Row>[]
+  rows: readonly Row[]
+  rowId: (row: Row) => string
+  /** under which its columns are kept by person; none leaves them as they are */
+  name?: string
+  /** begins sorted so */
+  sorted?: SortingState
+  /** what stands below a row and is shown when it is opened */
+  below?: (row: Row) => readonly Row[] | undefined
+  /** whether all that is below stands open to begin with */
+  opened?: boolean
+  /** what a row shows across the table while it is opened */
+  detail?: (row: Row) => ReactNode
+  /** what Enter does on a row */
+  enter?: (row: Row) => void
+  /** what can be done with rows that are marked */
+  act?: (marked: readonly Row[], clear: () => void) => ReactNode
+  /** a line of the sums of the columns, under this word */
+  totals?: string
+  /** whether a row is quieter than the others */
+  quiet?: (row: Row) => boolean
+  strong?: (row: Row) => boolean
+  /** the row that something beside the table is about */
+  chosen?: string | null
+  /** whether its keys work without its being focused: the table of its page */
+  main?: boolean
+  /** whether it can be filtered by words and saved as a file; a small table needs neither */
+  tools?: boolean
+  /** what stands in the line above it, beside its own tools */
+  bar?: ReactNode
+  /** height that it fills and scrolls in; as high as its rows otherwise */
+  height?: string
+  empty?: ReactNode
+}
+
+/**
+ * A table: sorted, filtered, copied and moved about in like every other. Its cells are plain elements, of which
+ * those in sight are made; what they look like is said in the theme.
+ */
+export function DataTable<Row>(props: Props<Row>) {
+  const { label, columns, rows, rowId, name, below, detail, enter, act, totals, main = false, height } = props
+  const tools = props.tools ?? rows.length > 12
+  const [filter, setFilter] = useState('')
+  const [picked, setPicked] = useState<Record<string, string>>({})
+  const [sorting, setSorting] = useState<SortingState>(props.sorted ?? [])
+  const [expanded, setExpanded] = useState<ExpandedState>(props.opened ? true : {})
+  const [marks, setMarks] = useState<RowSelectionState>({})
+  const [here, setHere] = useState(-1)
+  const scroller = useRef<HTMLDivElement>(null)
+  const filterField = useRef<HTMLInputElement>(null)
+  const wanted = useDeferredValue(filter)
+  const { layout, set, shared } = useLayout(name, columns as readonly Column<never>[])
+
+  const found = useMemo(() => {
+    const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
+    const fits = (row: Row) =>
+      holds(columns, row, words) &&
+      columns.every(c => !picked[c.id] || String(c.value(row) ?? '') === picked[c.id])
+    if (words.length === 0 && Object.values(picked).every(v => !v)) return rows
+    const keeps = (row: Row): boolean => fits(row) || (below?.(row) ?? []).some(keeps)
+    return rows.filter(keeps)
+  }, [rows, columns, below, wanted, picked])
+  const filtered = found !== rows
+
+  const definitions = useMemo<ColumnDef<Row>[]>(
+    () =>
+      columns.map(c => ({
+        id: c.id,
+        header: c.heading,
+        accessorFn: row => c.value(row) ?? undefined,
+        sortUndefined: 'last',
+        sortDescFirst: !c.words,
+        size: c.width ?? (c.words ? 180 : 90),
+        minSize: 40,
+      })),
+    [columns],
+  )
+  const table = useReactTable<Row>({
+    data: found as Row[],
+    columns: definitions,
+    state: { sorting, expanded: filtered && below ? true : expanded, rowSelection: marks },
+    onSortingChange: setSorting,
+    onExpandedChange: setExpanded,
+    onRowSelectionChange: setMarks,
+    ...(below ? { getSubRows: (row: Row) => below(row) as Row[] | undefined } : {}),
+    getRowId: rowId,
+    getRowCanExpand: row => detail !== undefined || (row.subRows?.length ?? 0) > 0,
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+    getExpandedRowModel: getExpandedRowModel(),
+    enableSubRowSelection: false,
+  })
+  const shownRows = table.getRowModel().rows
+  const byId = new Map(columns.map(c => [c.id, c]))
+  const shown = layout.order.filter(id => !layout.hidden.includes(id)).flatMap(id => byId.get(id) ?? [])
+  const long = shownRows.length > LONG && height !== undefined && !detail
+  const virtual = useVirtualizer({
+    count: shownRows.length,
+    enabled: long,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    overscan: 16,
+  })
+  const inSight = virtual.getVirtualItems()
+  const [before, after] = long
+    ? [inSight[0]?.start ?? 0, virtual.getTotalSize() - (inSight.at(-1)?.end ?? 0)]
+    : [0, 0]
+  const drawn = long ? inSight.flatMap(item => shownRows[item.index] ?? []) : shownRows
+  const marked = shownRows.filter(row => row.getIsSelected())
+
+  const goTo = (index: number) => {
+    const next = Math.max(0, Math.min(shownRows.length - 1, index))
+    setHere(next)
+    if (long) virtual.scrollToIndex(next)
+    else scroller.current?.querySelector(`[data-row="${next}"]`)?.scrollIntoView({ block: 'nearest' })
+  }
+  const current = shownRows[here]
+  const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / ROW_PX) - 2)
+  const copy = () => {
+    const chosen = marked.length > 0 ? marked : current ? [current] : []
+    if (chosen.length > 0 && !window.getSelection()?.toString())
+      void navigator.clipboard.writeText(
+        pasted(
+          shown,
+          chosen.map(row => row.original),
+        ),
+      )
+  }
+  const steps: Record<string, () => void> = {
+    arrowdown: () => goTo(here + 1),
+    j: () => goTo(here + 1),
+    arrowup: () => goTo(here - 1),
+    k: () => goTo(here - 1),
+    home: () => goTo(0),
+    end: () => goTo(shownRows.length - 1),
+    pagedown: () => goTo(here + page),
+    pageup: () => goTo(here - page),
+    arrowright: () => current?.toggleExpanded(true),
+    l: () => current?.toggleExpanded(true),
+    arrowleft: () => current?.toggleExpanded(false),
+    h: () => current?.toggleExpanded(false),
+    x: () => act && current?.toggleSelected(),
+    enter: () => {
+      if (!current) return
+      if (enter) enter(current.original)
+      else current.toggleExpanded()
+    },
+  }
+  const own = useHotkeys<HTMLDivElement>(
+    Object.keys(steps),
+    event => {
+      const at = event.target
+      if (at instanceof HTMLElement && /^(BUTTON|A|SUMMARY)$/.test(at.tagName) && event.key === 'Enter')
+        return
+      event.preventDefault()
+      steps[event.key.toLowerCase()]?.()
+    },
+    { useKey: true },
+    [here, shownRows, marks, page],
+  )
+  useHotkeys('mod+c', copy, { enabled: main }, [here, marked, shown])
+  useHotkeys(
+    'slash',
+    event => {
+      event.preventDefault()
+      filterField.current?.focus()
+    },
+    { enabled: main && tools },
+  )
+  const save = async () => {
+    const { default: Papa } = await import('papaparse')
+    const text = Papa.unparse(
+      cellsOf(
+        shown,
+        shownRows.map(row => row.original),
+      ),
+      { escapeFormulae: true },
+    )
+    const link = document.createElement('a')
+    link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }))
+    link.download = `${label.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.csv`
+    link.click()
+    URL.revokeObjectURL(link.href)
+  }
+
+  const expander = (row: TableRow<Row>) =>
+    row.getCanExpand() ? (
+      <Button
+        variant="ghost"
+        aria-expanded={row.getIsExpanded()}
+        aria-label={`${row.getIsExpanded() ? 'Hide' : 'Show'} what is below ${shown[0]?.value(row.original) ?? 'it'}`}
+        onClick={row.getToggleExpandedHandler()}
+      >
+        {row.getIsExpanded() ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+      </Button>
+    ) : (
+      <Box as="span" display="inline-block" width="14px" />
+    )
+  const opens = below !== undefined || detail !== undefined
+  const span = shown.length + (act ? 1 : 0)
+  const look = (column: Column<Row>) => ({
+    ...(column.words ? { 'data-words': '' } : {}),
+    ...(column.wraps ? { 'data-wraps': '' } : {}),
+  })
+  return (
+    <Box minHeight="0" display="flex" flexDirection="column" height={height}>
+      {(tools || props.bar) && (
+        <Flex gap="2" align="center" wrap="wrap" py="2" fontSize="13px" className="no-print">
+          {tools && (
+            <Input
+              ref={filterField}
+              width="220px"
+              aria-label="Filter by words"
+              placeholder={main ? 'Filter by words  /' : 'Filter by words'}
+              value={filter}
+              onChange={event => setFilter(event.target.value)}
+            />
+          )}
+          {columns
+            .filter(c => c.pick)
+            .map(c => (
+              <SelectField
+                key={c.id}
+                label={c.heading}
+                unseen
+                value={picked[c.id] ?? ''}
+                change={value => setPicked({ ...picked, [c.id]: value })}
+                choices={[
+                  ['', `any ${c.heading}`],
+                  ...[...new Set(rows.map(row => String(c.value(row) ?? '')))]
+                    .filter(Boolean)
+                    .sort()
+                    .map(value => [value, value] as const),
+                ]}
+              />
+            ))}
+          {props.bar}
+          {tools && (
+            <>
+              <Text color="quiet" aria-live="polite">
+                {filtered
+                  ? `${count(found.length)} of ${count(rows.length)} ${rows.length === 1 ? 'row' : 'rows'}`
+                  : `${count(rows.length)} ${rows.length === 1 ? 'row' : 'rows'}`}
+              </Text>
+              <Flex ml="auto" gap="2">
+                {name && <TableColumnsMenu columns={columns} layout={layout} set={set} shared={shared} />}
+                <Button onClick={() => void save()}>CSV of what is shown</Button>
+              </Flex>
+            </>
+          )}
+        </Flex>
+      )}
+      {act && marked.length > 0 && (
+        <Flex
+          gap="2"
+          align="center"
+          wrap="wrap"
+          p="2"
+          bg="mark"
+          fontSize="13px"
+          role="group"
+          aria-label="With those marked"
+        >
+          {count(marked.length)} marked
+          {act(
+            marked.map(row => row.original),
+            () => setMarks({}),
+          )}
+        </Flex>
+      )}
+      <Box
+        ref={(node: HTMLDivElement | null) => {
+          scroller.current = node
+          if (!main) own(node)
+        }}
+        flex={height ? '1' : undefined}
+        minHeight="0"
+        overflow="auto"
+        tabIndex={0}
+        role="region"
+        aria-label={label}
+        onKeyDown={event => !main && event.key === 'c' && (event.ctrlKey || event.metaKey) && copy()}
+      >
+        <Table.Root
+          aria-label={label}
+          aria-rowcount={shownRows.length + 1}
+          width={height ? '100%' : 'auto'}
+          minWidth="40%"
+        >
+          <Box as="thead" position="sticky" top="0" zIndex="2" bg="paper">
+            <tr>
+              {act && (
+                <th>
+                  <CheckField
+                    unseen
+                    label="Mark all that are shown"
+                    value={marked.length > 0 && marked.length === shownRows.length}
+                    change={all => table.toggleAllRowsSelected(all)}
+                  />
+                </th>
+              )}
+              {shown.map(column => {
+                const of = table.getColumn(column.id)!
+                const way = of.getIsSorted()
+                return (
+                  <th
+                    key={column.id}
+                    scope="col"
+                    {...look(column)}
+                    aria-sort={way === 'asc' ? 'ascending' : way === 'desc' ? 'descending' : 'none'}
+                    style={{ width: layout.widths[column.id] ?? column.width }}
+                  >
+                    <Button
+                      variant="ghost"
+                      title={[column.hint, 'Sorts by it; with Shift, by it as well.']
+                        .filter(Boolean)
+                        .join('. ')}
+                      textAlign="inherit"
+                      whiteSpace="inherit"
+                      fontWeight={way ? '700' : 'inherit'}
+                      color={way ? 'ink' : 'inherit'}
+                      onClick={of.getToggleSortingHandler()}
+                    >
+                      {column.heading}
+                      {way === 'asc' ? ' ↑' : way === 'desc' ? ' ↓' : ''}
+                    </Button>
+                    {name && (
+                      <WidthGrip
+                        of={column.heading}
+                        drag={width => set({ ...layout, widths: { ...layout.widths, [column.id]: width } })}
+                      />
+                    )}
+                  </th>
+                )
+              })}
+            </tr>
+          </Box>
+          <tbody>
+            {before > 0 && <tr style={{ height: before }} aria-hidden />}
+            {drawn.map(row => {
+              const index = long
+                ? (inSight.find(item => shownRows[item.index] === row)?.index ?? 0)
+                : shownRows.indexOf(row)
+              const isHere = index === here || (props.chosen !== undefined && props.chosen === row.id)
+              return (
+                <Fragment key={row.id}>
+                  <tr
+                    data-row={index}
+                    data-here={isHere ? '' : undefined}
+                    aria-rowindex={index + 2}
+                    aria-selected={isHere}
+                    style={{
+                      opacity: props.quiet?.(row.original) ? 0.6 : undefined,
+                      fontWeight: props.strong?.(row.original) ? 650 : undefined,
+                    }}
+                    onClick={() => setHere(index)}
+                  >
+                    {act && (
+                      <td>
+                        <CheckField
+                          unseen
+                          label={`Mark ${shown[0]?.value(row.original) ?? 'it'}`}
+                          value={row.getIsSelected()}
+                          change={mark => row.toggleSelected(mark)}
+                        />
+                      </td>
+                    )}
+                    {shown.map((column, i) => {
+                      const content = column.cell?.(row.original) ?? column.value(row.original)
+                      const width = layout.widths[column.id]
+                      const style = width
+                        ? { maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' }
+                        : undefined
+                      return i === 0 ? (
+                        <th
+                          key={column.id}
+                          scope="row"
+                          {...look(column)}
+                          data-first
+                          style={{ ...style, paddingLeft: 8 + row.depth * 16 }}
+                        >
+                          {opens && expander(row)}
+                          {content}
+                        </th>
+                      ) : (
+                        <td key={column.id} {...look(column)} style={style}>
+                          {content}
+                        </td>
+                      )
+                    })}
+                  </tr>
+                  {detail && row.getIsExpanded() && (
+                    <tr>
+                      <td colSpan={span} data-words="" data-wraps="">
+                        {detail(row.original)}
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
+              )
+            })}
+            {after > 0 && <tr style={{ height: after }} aria-hidden />}
+            {shownRows.length === 0 && (
+              <tr>
+                <td colSpan={span} data-words="" data-wraps="">
+                  {filtered
+                    ? 'Nothing fits what is looked for.'
+                    : (props.empty ?? 'There is nothing here yet.')}
+                </td>
+              </tr>
+            )}
+          </tbody>
+          {totals && (
+            <tfoot>
+              <tr>
+                {act && <td />}
+                {shown.map((column, i) =>
+                  i === 0 ? (
+                    <th key={column.id} scope="row" data-words="">
+                      {totals}
+                    </th>
+                  ) : (
+                    <td key={column.id} {...look(column)}>
+                      {column.total}
+                    </td>
+                  ),
+                )}
+              </tr>
+            </tfoot>
+          )}
+        </Table.Root>
+      </Box>
+    </Box>
+  )
+}
+
+/** The edge by which a column is made wider; with the keyboard, by arrows. */
+function WidthGrip({ of, drag }: { of: string; drag: (width: number) => void }) {
+  const widthOf = (grip: HTMLElement) => grip.parentElement?.getBoundingClientRect().width ?? 90
+  return (
+    <Box
+      as="span"
+      role="separator"
+      aria-orientation="vertical"
+      aria-label={`Width of ${of}`}
+      aria-valuenow={0}
+      tabIndex={0}
+      position="absolute"
+      top="0"
+      right="0"
+      bottom="0"
+      width="5px"
+      cursor="col-resize"
+      touchAction="none"
+      onPointerDown={event => {
+        const grip = event.currentTarget
+        const [from, width] = [event.clientX, widthOf(grip)]
+        grip.setPointerCapture(event.pointerId)
+        const move = (moved: PointerEvent) => drag(Math.max(40, width + moved.clientX - from))
+        grip.addEventListener('pointermove', move)
+        grip.addEventListener('pointerup', () => grip.removeEventListener('pointermove', move), {
+          once: true,
+        })
+      }}
+      onKeyDown={event => {
+        const by = event.key === 'ArrowRight' ? 10 : event.key === 'ArrowLeft' ? -10 : 0
+        if (by === 0) return
+        event.preventDefault()
+        event.stopPropagation()
+        drag(Math.max(40, widthOf(event.currentTarget) + by))
+      }}
+    />
+  )
+}

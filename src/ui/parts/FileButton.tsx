@@ -1,0 +1,56 @@
+'use client'
+import { Button } from '@chakra-ui/react'
+import { type DragEvent, type ReactNode, useRef } from 'react'
+
+/** What makes an element take a file that is dropped on it. */
+export const takesDroppedFile = (take: (file: File) => void) => ({
+  onDragOver: (event: DragEvent) => event.preventDefault(),
+  onDrop: (event: DragEvent) => {
+    event.preventDefault()
+    const [dropped] = event.dataTransfer.files
+    if (dropped) take(dropped)
+  },
+})
+
+/** Chooses a file. The same file may be chosen again, once it was mended. */
+export function FileButton({
+  label,
+  accept,
+  take,
+  disabled,
+  strong,
+  children,
+}: {
+  /** of the field that takes the file */
+  label: string
+  accept: string
+  take: (file: File) => void
+  disabled?: boolean
+  strong?: boolean
+  children: ReactNode
+}) {
+  const input = useRef<HTMLInputElement>(null)
+  return (
+    <>
+      <Button
+        variant={strong ? 'solid' : 'outline'}
+        disabled={disabled ?? false}
+        onClick={() => input.current?.click()}
+      >
+        {children}
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept={accept}
+        aria-label={label}
+        onChange={event => {
+          const [chosen] = event.target.files ?? []
+          if (chosen) take(chosen)
+          event.target.value = ''
+        }}
+      />
+    </>
+  )
+}

@@ -1,0 +1,117 @@
+'use client'
+import { Button, Flex, Text } from '@chakra-ui/react'
+import { zodResolver } from '@hookform/resolvers/zod'
+import { type ReactNode, useEffect, useState, useTransition } from 'react'
+import {
+  type DefaultValues,
+  type FieldValues,
+  FormProvider,
+  type Resolver,
+  type UseFormReturn,
+  useForm,
+} from 'react-hook-form'
+import type { z } from 'zod'
+import { problemOf } from './problems'
+import { SidePanel } from './SidePanel'
+
+/**
+ * A form beside a screen. Its fields are named by where their values stand in what is kept, which the schema
+ * judges: a wrong one says so beside itself. Ctrl+Enter keeps it; what was typed is not lost without being asked.
+ *
+ * @param given what it begins with
+ * @param save keeps the values; says what is wrong, or null
+ * @param also buttons besides those that keep and leave it
+ */
+export function FormPanel<Values extends FieldValues>({
+  title,
+  schema,
+  given,
+  shape,
+  keepWords,
+  save,
+  close,
+  also,
+  blocked,
+  width,
+  children,
+}: {
+  title: string
+  schema: z.ZodType
+  given: Values
+  /** what of it is judged and kept, where that is not all that the fields hold */
+  shape?: (draft: Values) => Values
+  keepWords: string
+  // biome-ignore lint/suspicious/noConfusingVoidType: whoever has nothing to say returns nothing
+  save: (values: Values) => Promise<string | null> | void
+  close: () => void
+  also?: ReactNode
+  /** why it cannot be kept as it is now */
+  blocked?: (draft: Values) => string | false | null | undefined
+  width?: number
+  children: (draft: Values, form: UseFormReturn<Values>) => ReactNode
+}) {
+  const judged = zodResolver(schema as never, { error: problemOf }) as unknown as Resolver<Values>
+  const form = useForm<Values>({
+    defaultValues: given as DefaultValues<Values>,
+    resolver: (draft, context, options) => judged(shape?.(draft) ?? draft, context, options),
+    mode: 'onTouched',
+  })
+  const [problem, setProblem] = useState('')
+  const [busy, start] = useTransition()
+  const { isDirty } = form.formState
+  const draft = form.watch()
+  const hindered = blocked?.(draft)
+  useLeavingAsks(isDirty)
+  const [leaving, setLeaving] = useState(false)
+  const leave = () => (isDirty && !leaving ? setLeaving(true) : close())
+  const keep = form.handleSubmit(values =>
+    start(async () => {
+      const wrong = await save(values as Values)
+      setProblem(wrong ?? '')
+      if (!wrong) close()
+    }),
+  )
+  return (
+    <SidePanel title={title} close={leave} {...(width ? { width } : {})}>
+      {leaving && (
+        <Flex role="alert" gap="2" align="center" wrap="wrap" bg="mark" p="2" mb="2">
+          What you changed here is not kept.
+          <Button onClick={close}>Leave it</Button>
+          <Button onClick={() => setLeaving(false)}>Go on with it</Button>
+        </Flex>
+      )}
+      <FormProvider {...form}>
+        <form
+          noValidate
+          onSubmit={event => void keep(event)}
+          onKeyDown={event => {
+            if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void keep(event)
+          }}
+        >
+          {children(draft, form)}
+          {(hindered || problem) && (
+            <Text role="alert" color="alarm" mt="2">
+              {hindered || problem}
+            </Text>
+          )}
+          <Flex gap="2" mt="3" wrap="wrap">
+            <Button type="submit" variant="solid" disabled={busy || Boolean(hindered)} title="Ctrl+Enter">
+              {keepWords}
+            </Button>
+            {also}
+          </Flex>
+        </form>
+      </FormProvider>
+    </SidePanel>
+  )
+}
+
+/** Asks before the page is left while something is typed that nobody keeps. */
+function useLeavingAsks(when: boolean) {
+  useEffect(() => {
+    if (!when) return
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault()
+    window.addEventListener('beforeunload', ask)
+    return () => window.removeEventListener('beforeunload', ask)
+  }, [when])
+}

@@ -1,0 +1,79 @@
+'use client'
+import { Button, Clipboard, Flex, Popover, Portal, Text } from '@chakra-ui/react'
+import { ArrowDown, ArrowUp } from 'lucide-react'
+import { CheckField } from './Fields'
+import { type Column, type Layout, moved } from './tableColumns'
+
+/** Chooses, orders and shares the columns of a table. */
+export function TableColumnsMenu({
+  columns,
+  layout,
+  set,
+  shared,
+}: {
+  columns: readonly Pick<Column<never>, 'id' | 'heading'>[]
+  layout: Layout
+  /** null for the usual columns */
+  set: (layout: Layout | null) => void
+  shared: () => string
+}) {
+  const headingOf = (id: string) => columns.find(c => c.id === id)?.heading ?? id
+  const show = (id: string, shown: boolean) =>
+    set({ ...layout, hidden: shown ? layout.hidden.filter(one => one !== id) : [...layout.hidden, id] })
+  return (
+    <Popover.Root lazyMount unmountOnExit positioning={{ placement: 'bottom-end' }}>
+      <Popover.Trigger asChild>
+        <Button>Columns</Button>
+      </Popover.Trigger>
+      <Portal>
+        <Popover.Positioner>
+          <Popover.Content aria-label="Columns">
+            <Popover.Body maxHeight="60vh" overflowY="auto">
+              {layout.order.map(id => (
+                <Flex key={id} align="center" gap="1" justify="space-between" minWidth="220px">
+                  <CheckField
+                    label={headingOf(id)}
+                    value={!layout.hidden.includes(id)}
+                    disabled={!layout.hidden.includes(id) && layout.hidden.length === columns.length - 1}
+                    change={shown => show(id, shown)}
+                  />
+                  {!layout.hidden.includes(id) && (
+                    <Flex gap="1">
+                      <Button
+                        size="xs"
+                        aria-label={`${headingOf(id)} further left`}
+                        onClick={() => set(moved(layout, id, -1))}
+                      >
+                        <ArrowUp />
+                      </Button>
+                      <Button
+                        size="xs"
+                        aria-label={`${headingOf(id)} further right`}
+                        onClick={() => set(moved(layout, id, 1))}
+                      >
+                        <ArrowDown />
+                      </Button>
+                    </Flex>
+                  )}
+                </Flex>
+              ))}
+              <Flex gap="2" mt="3">
+                <Button onClick={() => set(null)}>As usual</Button>
+                <Clipboard.Root value="" onStatusChange={() => void navigator.clipboard.writeText(shared())}>
+                  <Clipboard.Trigger asChild>
+                    <Button>
+                      <Clipboard.Indicator copied="Copied">Copy an address with these</Clipboard.Indicator>
+                    </Button>
+                  </Clipboard.Trigger>
+                </Clipboard.Root>
+              </Flex>
+              <Text color="quiet" fontSize="12px" mt="2">
+                Kept in this browser.
+              </Text>
+            </Popover.Body>
+          </Popover.Content>
+        </Popover.Positioner>
+      </Portal>
+    </Popover.Root>
+  )
+}
