@@ -4,6 +4,7 @@ import Link from 'next/link'
 import type { ReactNode } from 'react'
 import type { FigureView } from '@/server/compute/views/figure'
 import { count, instant, money, percent, tenths } from '../format'
+import { DataTable } from '../parts/DataTable'
 import { leftOutWords } from '../results/resultWords'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
@@ -29,7 +30,7 @@ function List({
       </Heading>
       {children}
       {left > 0 && (
-        <Button size="xs" variant="outline" borderRadius="0" mt="2" onClick={more}>
+        <Button size="xs" mt="2" onClick={more}>
           Show more: {count(left)} before these
         </Button>
       )}
@@ -177,28 +178,24 @@ export function DayList({ view: { days, currency }, folded }: { view: FigureView
       </Text>
       <details open={!folded}>
         <summary>Day by day</summary>
-        <table className="ledger">
-          <thead>
-            <tr>
-              <th scope="col">day</th>
-              <th scope="col">spend</th>
-              <th scope="col">impressions</th>
-              <th scope="col">billed</th>
-              <th scope="col">arrived</th>
-            </tr>
-          </thead>
-          <tbody>
-            {days.map(day => (
-              <tr key={day.day}>
-                <th scope="row">{day.day}</th>
-                <td>{money(day.spend, currency)}</td>
-                <td>{count(day.impressions)}</td>
-                <td>{count(day.clicks)}</td>
-                <td>{count(day.seen)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DataTable
+          label="Delivery by day"
+          columns={[
+            { id: 'day', heading: 'day', words: true, value: d => d.day },
+            { id: 'spend', heading: 'spend', value: d => d.spend, cell: d => money(d.spend, currency) },
+            {
+              id: 'impressions',
+              heading: 'impressions',
+              value: d => d.impressions,
+              cell: d => count(d.impressions),
+            },
+            { id: 'billed', heading: 'billed', value: d => d.clicks, cell: d => count(d.clicks) },
+            { id: 'arrived', heading: 'arrived', value: d => d.seen, cell: d => count(d.seen) },
+          ]}
+          rows={days}
+          rowId={d => d.day}
+          tools={false}
+        />
       </details>
     </Box>
   )

@@ -2,7 +2,7 @@
 import { Button, Flex } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import { type ArrivalFilter, arrivalProblems } from '@/core/intake/arrivalFilter'
-import { Select } from '../parts/Fields'
+import { SelectField } from '../parts/Fields'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useScope } from '../shell/useScope'
 import { arrivalKinds, kindsInOrder, problemWords } from './arrivalKinds'
@@ -36,46 +36,41 @@ export function FeedFilters({
           {kind === null ? 'everything' : arrivalKinds[kind].many}
         </Button>
       ))}
-      <Select
-        aria-label="Campaign"
-        style={{ maxWidth: 130 }}
+      <SelectField
+        unseen
+        width="130px"
+        label="Campaign"
         value={filter.campaign && filter.network ? `${filter.network}/${filter.campaign}` : ''}
-        onChange={event => {
-          const [network = '', campaign = ''] = event.target.value.split(/\/(.*)/s)
+        change={chosen => {
+          const [network = '', campaign = ''] = chosen.split(/\/(.*)/s)
           set(campaign ? { network, campaign } : { campaign: null })
         }}
-      >
-        <option value="">any campaign</option>
-        {choices.campaigns.map(c => (
-          <option key={`${c.network}/${c.id}`} value={`${c.network}/${c.id}`}>
-            {networkName(c.network)}: {c.name}
-          </option>
-        ))}
-      </Select>
-      <Select
-        aria-label="Result"
+        choices={[
+          ['', 'any campaign'],
+          ...choices.campaigns.map(
+            c => [`${c.network}/${c.id}`, `${networkName(c.network)}: ${c.name}`] as const,
+          ),
+        ]}
+      />
+      <SelectField
+        unseen
+        label="Result"
         value={filter.result ?? ''}
-        onChange={event => set({ result: event.target.value })}
-      >
-        <option value="">any result</option>
-        {choices.results.map(result => (
-          <option key={result}>{result}</option>
-        ))}
-      </Select>
-      <Select
-        aria-label="Problem"
-        style={{ maxWidth: 130 }}
+        change={result => set({ result })}
+        choices={[['', 'any result'], ...choices.results.map(result => [result, result] as const)]}
+      />
+      <SelectField
+        unseen
+        width="130px"
+        label="Problem"
         value={filter.problem ?? ''}
-        onChange={event => set({ problem: event.target.value })}
-      >
-        <option value="">well or not</option>
-        <option value="any">any problem</option>
-        {arrivalProblems.map(problem => (
-          <option key={problem} value={problem}>
-            {problemWords[problem]}
-          </option>
-        ))}
-      </Select>
+        change={problem => set({ problem })}
+        choices={[
+          ['', 'well or not'],
+          ['any', 'any problem'],
+          ...arrivalProblems.map(problem => [problem, problemWords[problem]] as const),
+        ]}
+      />
       {children}
     </Flex>
   )

@@ -1,9 +1,10 @@
 'use client'
-import { Box, Button, Flex, Input, NativeSelect, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import type { Decided, Decision } from '@/core/intake/decisions'
 import { instant } from '../format'
+import { SelectField, TextField } from '../parts/Fields'
 
 /** What an order can be said to be. */
 const choices: { id: string; says: string; decided: (order: string) => Decided }[] = [
@@ -96,13 +97,7 @@ export function HandDecisions({
               {decision.why} · {decision.by}, {instant(decision.at, zone)}
             </Text>
           </Box>
-          <Button
-            size="xs"
-            variant="outline"
-            borderRadius="0"
-            disabled={busy}
-            onClick={() => send(`/api/decisions/${decision.id}`, 'DELETE')}
-          >
+          <Button size="xs" disabled={busy} onClick={() => send(`/api/decisions/${decision.id}`, 'DELETE')}>
             Undo
           </Button>
         </Flex>
@@ -117,34 +112,17 @@ export function HandDecisions({
           keep()
         }}
       >
-        <NativeSelect.Root size="xs">
-          <NativeSelect.Field
-            aria-label="What it is"
-            value={choice}
-            onChange={event => setChoice(event.target.value)}
-            bg="sheet"
-            borderColor="hairline"
-          >
-            {choices.map(({ id, says }) => (
-              <option key={id} value={id}>
-                {says}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <SelectField
+          unseen
+          width="100%"
+          label="What it is"
+          value={choice}
+          change={setChoice}
+          choices={choices.map(({ id, says }) => [id, says])}
+        />
         <Flex gap="2">
-          <Input
-            size="xs"
-            aria-label="Why"
-            placeholder="why"
-            value={why}
-            onChange={event => setWhy(event.target.value)}
-            bg="sheet"
-            borderColor="hairline"
-            borderRadius="0"
-          />
-          <Button type="submit" size="xs" variant="outline" borderRadius="0" disabled={busy}>
+          <TextField unseen width="100%" label="Why" placeholder="why" value={why} change={setWhy} />
+          <Button type="submit" disabled={busy}>
             Keep
           </Button>
         </Flex>

@@ -1,12 +1,14 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useRef, useState } from 'react'
 import type { FileKind } from '@/core/intake/records'
 import type { NameCheck } from '@/server/import/names'
 import { count } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { DataTable } from '../parts/DataTable'
+import { FilesInput } from '../parts/FileButton'
+import { Page } from '../parts/Page'
+import { WordLink } from '../parts/WordLink'
 import { NamesTold } from './NamesTold'
 import { cancelSending, type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
@@ -140,13 +142,11 @@ export function ImportScreen({
   }
 
   return (
-    <Box px="5" py="4" maxWidth="1040px">
-      <PartNav here="/intake/import" />
-      <Text as="h1" fontSize="19px" mb="3">
-        Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file
-        twice changes nothing.
-      </Text>
-      <Box as="details" fontSize="13px" mb="3">
+    <Page
+      at="/intake/import"
+      says="Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file twice changes nothing."
+    >
+      <Box as="details" fontSize="13px" my="3">
         <summary>Or let the shop send each order as it is booked</summary>
         <Text mt="1">
           It posts to <code>{webhook.address}</code>, signed by the Standard Webhooks specification with the
@@ -154,7 +154,7 @@ export function ImportScreen({
           the order is on disk, also while this application is down.
         </Text>
         <form action={replaceSecret}>
-          <Button type="submit" style={{ marginTop: 8 }}>
+          <Button type="submit" mt="2">
             Replace the secret
           </Button>{' '}
           The one above goes on being taken for two days.
@@ -185,29 +185,17 @@ export function ImportScreen({
           <Working what={`Taking in ${busy}`} progress={progress} stop={() => cancelSending(job.current)} />
         ) : (
           <>
-            <Button
-              variant="ghost"
-              bg="ink"
-              color="paper"
-              px="4"
-              py="2"
-              onClick={() => input.current?.click()}
-            >
+            <Button variant="solid" size="lg" onClick={() => input.current?.click()}>
               Choose files
             </Button>
             <Text color="quiet">or drop them on this field</Text>
           </>
         )}
-        <input
-          ref={input}
-          type="file"
+        <FilesInput
+          input={input}
+          label="CSV files"
           accept=".csv,text/csv"
-          multiple
-          hidden
-          aria-label="CSV files"
-          onChange={e =>
-            void takeAll([...(e.target.files ?? [])]).then(() => input.current && (input.current.value = ''))
-          }
+          take={files => void takeAll(files)}
         />
       </Flex>
 
@@ -239,49 +227,47 @@ export function ImportScreen({
           <Text as="h2" fontWeight="650">
             What each file holds
           </Text>
-          <table className="ledger">
-            <tbody>
-              {(Object.keys(kinds) as FileKind[]).map(kind => (
-                <tr key={kind}>
-                  <th scope="row" style={{ color: 'inherit' }}>
-                    {kind}.csv
-                  </th>
-                  <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>
-                    {kinds[kind].holds} <small style={{ opacity: 0.85 }}>({kinds[kind].needs})</small>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            label="What each file holds"
+            columns={[
+              { id: 'file', heading: 'file', words: true, value: kind => `${kind}.csv` },
+              {
+                id: 'holds',
+                heading: 'holds, and needs',
+                words: true,
+                wraps: true,
+                value: kind => `${kinds[kind].holds} (${kinds[kind].needs})`,
+              },
+            ]}
+            rows={Object.keys(kinds) as FileKind[]}
+            rowId={kind => kind}
+          />
         </Box>
         <Box flex="1">
           <Text as="h2" fontWeight="650">
             Taken in before
           </Text>
-          {past.length === 0 && <Text color="quiet">Nothing yet.</Text>}
-          <table className="ledger">
-            <tbody>
-              {past.map(b => (
-                <tr key={b.id}>
-                  <th
-                    scope="row"
-                    style={{ color: 'inherit', maxWidth: 160, overflow: 'hidden', textOverflow: 'ellipsis' }}
-                    title={b.at}
-                  >
-                    {b.file}
-                  </th>
-                  <td>
-                    {count(b.accepted)} in{b.cancelled ? ', then cancelled' : ''}
-                  </td>
-                  <td>{count(b.duplicates)} known</td>
-                  <td>{count(b.rejected)} rejected</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            label="Taken in before"
+            columns={[
+              { id: 'file', heading: 'file', words: true, wraps: true, value: b => b.file },
+              { id: 'at', heading: 'when', words: true, value: b => b.at },
+              {
+                id: 'in',
+                heading: 'rows in',
+                value: b => b.accepted,
+                cell: b => `${count(b.accepted)}${b.cancelled ? ', then cancelled' : ''}`,
+              },
+              { id: 'known', heading: 'known', value: b => b.duplicates, cell: b => count(b.duplicates) },
+              { id: 'rejected', heading: 'rejected', value: b => b.rejected, cell: b => count(b.rejected) },
+            ]}
+            rows={past}
+            rowId={b => b.id}
+            empty="Nothing yet."
+          />
         </Box>
       </Flex>
-    </Box>
+    </Page>
   )
 }
 
@@ -310,43 +296,20 @@ function Result({ outcome: o }: { outcome: Outcome }) {
         </Flex>
       )}
       {(o.rejected?.length ?? 0) > 0 && (
-        <table className="ledger" style={{ marginTop: 8 }}>
-          <thead>
-            <tr>
-              <th scope="col">line</th>
-              <th scope="col" style={{ textAlign: 'left' }}>
-                column
-              </th>
-              <th scope="col" style={{ textAlign: 'left' }}>
-                value
-              </th>
-              <th scope="col" style={{ textAlign: 'left' }}>
-                why
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {o.rejected!.slice(0, 100).map(r => (
-              <tr key={`${r.line}${r.column}`}>
-                <td>{r.line}</td>
-                <td style={{ textAlign: 'left' }}>{r.column}</td>
-                <td
-                  style={{ textAlign: 'left', maxWidth: 220, overflow: 'hidden', textOverflow: 'ellipsis' }}
-                >
-                  {r.value}
-                </td>
-                <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>{r.words}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DataTable
+          label={`Rows of ${o.file} that were rejected`}
+          columns={[
+            { id: 'line', heading: 'line', value: r => r.line },
+            { id: 'column', heading: 'column', words: true, value: r => r.column },
+            { id: 'value', heading: 'value', words: true, wraps: true, value: r => r.value ?? '' },
+            { id: 'why', heading: 'why', words: true, wraps: true, value: r => r.words ?? r.reason },
+          ]}
+          rows={o.rejected!}
+          rowId={r => `${r.line} ${r.column}`}
+        />
       )}
       <NamesTold check={o.names} />
-      {!o.error && (
-        <Box asChild textDecoration="underline" fontSize="13px">
-          <Link href={o.kind === 'ads' ? '/links' : '/reconcile'}>See what it changes</Link>
-        </Box>
-      )}
+      {!o.error && <WordLink href={o.kind === 'ads' ? '/links' : '/reconcile'}>See what it changes</WordLink>}
     </Box>
   )
 }

@@ -1,4 +1,4 @@
-import { Box, Flex, Input, Text } from '@chakra-ui/react'
+import { Box, Flex, Input, Table, Text } from '@chakra-ui/react'
 import { dateOrders, decimalMarks } from '@/core/intake/reports/cells'
 import {
   fieldNames,
@@ -8,7 +8,7 @@ import {
   reportFields,
 } from '@/core/intake/reports/mapping'
 import type { ReportLook } from '@/server/import/report'
-import { Select } from '../parts/Fields'
+import { SelectField } from '../parts/Fields'
 import { dateOrderWords, decimalWords, levelWords, usedColumns } from './reportWords'
 
 const SHOWN_ROWS = 8
@@ -43,7 +43,7 @@ export function MappingTable({
         role="region"
         aria-label="First rows"
       >
-        <table className="ledger" style={{ width: 'auto' }}>
+        <Table.Root width="auto">
           <thead>
             <tr>
               {look.header.map(heading => {
@@ -64,19 +64,17 @@ export function MappingTable({
                     >
                       {heading}
                     </Text>
-                    <Select
-                      aria-label={`${heading} is`}
+                    <SelectField
+                      unseen
+                      width="148px"
+                      label={`${heading} is`}
                       value={field}
-                      style={{ fontWeight: field ? 650 : 400, maxWidth: 148 }}
-                      onChange={event => pick(heading, event.target.value)}
-                    >
-                      <option value="">not used</option>
-                      {fieldNames.map(name => (
-                        <option key={name} value={name}>
-                          {reportFields[name as ReportField]}
-                        </option>
-                      ))}
-                    </Select>
+                      change={chosen => pick(heading, chosen)}
+                      choices={[
+                        ['', 'not used'],
+                        ...fieldNames.map(name => [name, reportFields[name as ReportField]] as const),
+                      ]}
+                    />
                   </th>
                 )
               })}
@@ -102,39 +100,25 @@ export function MappingTable({
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table.Root>
       </Box>
       <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
-        <label>
-          Dates are{' '}
-          <Select
-            value={mapping.date_order}
-            onChange={event =>
-              correct({ date_order: dateOrders.find(o => o === event.target.value) ?? mapping.date_order })
-            }
-          >
-            {dateOrders.map(order => (
-              <option key={order} value={order}>
-                {dateOrderWords[order]}
-              </option>
-            ))}
-          </Select>
-        </label>
-        <label>
-          Decimals by{' '}
-          <Select
-            value={mapping.decimal}
-            onChange={event =>
-              correct({ decimal: decimalMarks.find(m => m === event.target.value) ?? mapping.decimal })
-            }
-          >
-            {decimalMarks.map(mark => (
-              <option key={mark} value={mark}>
-                {decimalWords[mark]}
-              </option>
-            ))}
-          </Select>
-        </label>
+        <SelectField
+          beside
+          width="auto"
+          label="Dates are"
+          value={mapping.date_order}
+          change={chosen => correct({ date_order: dateOrders.find(o => o === chosen) ?? mapping.date_order })}
+          choices={dateOrders.map(order => [order, dateOrderWords[order]])}
+        />
+        <SelectField
+          beside
+          width="auto"
+          label="Decimals by"
+          value={mapping.decimal}
+          change={chosen => correct({ decimal: decimalMarks.find(m => m === chosen) ?? mapping.decimal })}
+          choices={decimalMarks.map(mark => [mark, decimalWords[mark]])}
+        />
         <Typed
           label="Amounts in"
           value={mapping.currency}
@@ -178,7 +162,8 @@ function Typed({
 }) {
   return (
     <label>
-      {label} <Input width="auto" htmlSize={width} value={value} onChange={event => keep(event.target.value)} />
+      {label}{' '}
+      <Input width="auto" htmlSize={width} value={value} onChange={event => keep(event.target.value)} />
     </label>
   )
 }

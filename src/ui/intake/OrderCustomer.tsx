@@ -1,7 +1,8 @@
 import { Box, Text } from '@chakra-ui/react'
-import Link from 'next/link'
 import type { DescribedOrder } from '@/server/arrivals/order'
 import { count, instant, money } from '../format'
+import { DataTable } from '../parts/DataTable'
+import { WordLink } from '../parts/WordLink'
 
 /** The customer of an order: what they ordered before and after, and what it came to. */
 export function OrderCustomer({
@@ -31,33 +32,43 @@ export function OrderCustomer({
         {money(lifetime, currency)} {currency} so far, {money(average, currency)} on average;{' '}
         {money(refunded, currency)} went back.
       </Text>
-      <table className="ledger" style={{ marginTop: 6 }}>
-        <tbody>
-          {orders.map(o => (
-            <tr key={o.id} aria-current={o.id === current ? 'true' : undefined}>
-              <th scope="row" style={{ color: 'inherit' }}>
-                {o.id === current ? (
-                  o.id
-                ) : (
-                  <Link
-                    href={`/intake/orders/${encodeURIComponent(o.id)}`}
-                    style={{ textDecoration: 'underline' }}
-                  >
-                    {o.id}
-                  </Link>
-                )}
-              </th>
-              <td style={{ textAlign: 'left' }} title={`${instant(o.at, zone)} ${zone}`}>
-                {instant(o.at, zone).split(',')[0]}
-              </td>
-              <td style={{ textAlign: 'left' }}>{o.status.replace('_', ' ')}</td>
-              <td>
-                {money(o.total, o.currency)} {o.currency}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataTable
+        label="Orders of this customer"
+        columns={[
+          {
+            id: 'order',
+            heading: 'order',
+            words: true,
+            value: o => o.id,
+            cell: o =>
+              o.id === current ? (
+                o.id
+              ) : (
+                <WordLink href={`/intake/orders/${encodeURIComponent(o.id)}`}>{o.id}</WordLink>
+              ),
+          },
+          {
+            id: 'when',
+            heading: 'when',
+            words: true,
+            value: o => o.at,
+            copied: o => instant(o.at, zone),
+            cell: o => (
+              <span title={`${instant(o.at, zone)} ${zone}`}>{instant(o.at, zone).split(',')[0]}</span>
+            ),
+          },
+          { id: 'status', heading: 'status', words: true, value: o => o.status.replace('_', ' ') },
+          {
+            id: 'total',
+            heading: 'total',
+            value: o => o.total,
+            cell: o => `${money(o.total, o.currency)} ${o.currency}`,
+          },
+        ]}
+        rows={orders}
+        rowId={o => o.id}
+        chosen={current}
+      />
     </Box>
   )
 }

@@ -4,7 +4,8 @@ import type { DescribedOrder } from '@/server/arrivals/order'
 import { GradeMark } from '../evidence/texture'
 import { matchedByWords, placedByWords } from '../evidence/words'
 import { between, count, instant, money, percent, UNKNOWN } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { DataTable } from '../parts/DataTable'
+import { Page } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
 import { HandDecisions } from './HandDecisions'
 import { OrderCustomer } from './OrderCustomer'
@@ -47,15 +48,14 @@ export function OrderScreen({
     key => (order[key] ? [[key, order[key]] as const] : []),
   )
   return (
-    <Box px="5" pt="4" pb="8">
-      <PartNav here="/intake" />
-      <Text as="h1" fontSize="19px" maxWidth="62rem">
-        Order {order.order_id} over {amount(order.total)}, {order.status.replace('_', ' ')}, on {hour(order)}
-        {line?.credits[0] ? `: ${path(line.credits[0])} brought it.` : ': nothing says which ad brought it.'}{' '}
-        {claimants.length === 0
+    <Page
+      at="/intake"
+      says={`Order ${order.order_id} over ${amount(order.total)}, ${order.status.replace('_', ' ')}, on ${hour(order)}${line?.credits[0] ? `: ${path(line.credits[0])} brought it.` : ': nothing says which ad brought it.'} ${
+        claimants.length === 0
           ? 'No network claims it.'
-          : `${claimants.join(' and ')} ${claimants.length === 1 ? 'claims' : 'claim'} it.`}
-      </Text>
+          : `${claimants.join(' and ')} ${claimants.length === 1 ? 'claims' : 'claim'} it.`
+      }`}
+    >
       <Flex gap="8" mt="3" align="start">
         <Box flex="1" minWidth="0">
           <Text as="h2" fontWeight="650">
@@ -107,33 +107,33 @@ export function OrderScreen({
               None: the networks did not hear of it, or may not say so.
             </Text>
           ) : (
-            <table className="ledger">
-              <thead>
-                <tr>
-                  {['network, campaign, ad', 'when', 'kind', 'told by'].map(head => (
-                    <th key={head} scope="col" style={{ textAlign: 'left' }}>
-                      {head}
-                    </th>
-                  ))}
-                  <th scope="col">value, {ownCurrency}</th>
-                </tr>
-              </thead>
-              <tbody>
-                {claims.map((claim, i) => (
-                  <tr key={`${claim.network}${claim.at}${i}`}>
-                    <th scope="row" style={{ color: 'inherit' }}>
-                      {path(claim)}
-                    </th>
-                    <td style={{ textAlign: 'left' }}>
-                      {claim.at === null ? claim.day : instant(claim.at, zone)}
-                    </td>
-                    <td style={{ textAlign: 'left' }}>after a {claim.kind}</td>
-                    <td style={{ textAlign: 'left' }}>{claim.by ? matchedByWords[claim.by] : UNKNOWN}</td>
-                    <td>{money(claim.value, ownCurrency)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <DataTable
+              label="Claims on it"
+              columns={[
+                { id: 'path', heading: 'network, campaign, ad', words: true, wraps: true, value: path },
+                {
+                  id: 'when',
+                  heading: 'when',
+                  words: true,
+                  value: c => (c.at === null ? c.day : instant(c.at, zone)),
+                },
+                { id: 'kind', heading: 'kind', words: true, value: c => `after a ${c.kind}` },
+                {
+                  id: 'by',
+                  heading: 'told by',
+                  words: true,
+                  value: c => (c.by ? matchedByWords[c.by] : UNKNOWN),
+                },
+                {
+                  id: 'value',
+                  heading: `value, ${ownCurrency}`,
+                  value: c => c.value,
+                  cell: c => money(c.value, ownCurrency),
+                },
+              ]}
+              rows={claims}
+              rowId={c => String(claims.indexOf(c))}
+            />
           )}
         </Box>
         <Box as="aside" width="330px" flexShrink={0} fontSize="13px">
@@ -154,7 +154,7 @@ export function OrderScreen({
           <OrderCustomer customer={customer} current={order.order_id} zone={zone} />
         </Box>
       </Flex>
-    </Box>
+    </Page>
   )
 }
 

@@ -1,13 +1,13 @@
 'use client'
-import { Box, Button, Flex, Input, type InputProps, Text } from '@chakra-ui/react'
-import { Copy } from 'lucide-react'
+import { Box, Button, Flex, Input, type InputProps, Table, Text } from '@chakra-ui/react'
 import { useActionState, useState, useTransition } from 'react'
 import { type PostbackField, postbackFields, saleStatuses } from '@/core/intake/postback'
 import { nextAddress } from '@/core/intake/routing'
 import type { PartnerView } from '@/server/partners'
 import { count } from '../format'
+import { Code } from '../parts/Code'
 import { Select, Tick } from '../parts/Fields'
-import { PartNav } from '../parts/PartNav'
+import { Page } from '../parts/Page'
 
 const fieldWords: Record<PostbackField, string> = {
   click: 'our click ID, as it came back',
@@ -37,41 +37,28 @@ export function PartnersScreen({
   const withoutClick = partners.reduce((sum, p) => sum + p.sales.withoutClick, 0)
   const sales = partners.reduce((sum, { sales: s }) => sum + s.approved + s.pending + s.reversed, 0)
   return (
-    <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <PartNav here="/intake/partners" />
-      <Text as="h1" fontSize="19px">
-        {partners.length === 0
+    <Page
+      at="/intake/partners"
+      says={
+        partners.length === 0
           ? 'No partner sends postbacks yet. Describe how yours writes them, and paste the address that comes out into its form.'
-          : `${count(partners.length)} ${partners.length === 1 ? 'partner has' : 'partners have'} told of ${count(sales)} ${sales === 1 ? 'sale' : 'sales'}${withoutClick > 0 ? `; ${count(withoutClick)} came with no click ID that we know` : ''}.`}
-      </Text>
+          : `${count(partners.length)} ${partners.length === 1 ? 'partner has' : 'partners have'} told of ${count(sales)} ${sales === 1 ? 'sale' : 'sales'}${withoutClick > 0 ? `; ${count(withoutClick)} came with no click ID that we know` : ''}.`
+      }
+    >
       {partners.map(view => (
         <Sheet key={view.partner.id} view={view} codes={codes} test={test} place={place} />
       ))}
       <NewPartner currency={currency} save={save} open={partners.length === 0} />
-    </Box>
+    </Page>
   )
 }
 
-function Copied({ label, text }: { label: string; text: string }) {
-  const [done, setDone] = useState(false)
-  return (
-    <Box mt="2">
-      <Flex justify="space-between" fontSize="13px" color="quiet">
-        <span>{label}</span>
-        <Button
-          variant="ghost"
-          onClick={() => void navigator.clipboard.writeText(text).then(() => setDone(true))}
-          style={{ display: 'inline-flex', gap: 4, alignItems: 'center' }}
-        >
-          <Copy size={13} /> {done ? 'copied' : 'copy'}
-        </Button>
-      </Flex>
-      <Box fontFamily="mono" fontSize="13px" bg="sheet" px="2" py="1" wordBreak="break-all">
-        {text}
-      </Box>
-    </Box>
-  )
-}
+const Copied = ({ label, text }: { label: string; text: string }) => (
+  <Box mt="2" fontSize="13px" maxWidth="66rem">
+    <Text color="quiet">{label}</Text>
+    <Code text={text} />
+  </Box>
+)
 
 /** Puts an offer on a route; says what became of it. */
 type Place = (code: string, address: string, parameter: string) => Promise<string>
@@ -252,7 +239,7 @@ function NewPartner({
             with a secret in the address
           </Tick>
         </Flex>
-        <table className="ledger" style={{ marginTop: 12, maxWidth: 640 }}>
+        <Table.Root mt="3" maxWidth="640px">
           <thead>
             <tr>
               <th scope="col">its postback says</th>
@@ -271,7 +258,7 @@ function NewPartner({
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table.Root>
         <Flex gap="4" mt="3" fontSize="13px" wrap="wrap">
           {saleStatuses.map(s => (
             <Labelled key={s} label={`Its words for ${s}`} name={`status_${s}`} placeholder={s} />

@@ -2,8 +2,9 @@ import { Box, Button, Text } from '@chakra-ui/react'
 import type { DaySum } from '@/core/intake/reports/read'
 import type { ReportDifference } from '@/server/import/report'
 import { count, money, UNKNOWN } from '../format'
+import { DataTable } from '../parts/DataTable'
+import type { Column } from '../parts/tableColumns'
 
-const MOST_DAYS = 120
 type Figure = 'spend' | 'impressions' | 'clicks' | 'claims' | 'value'
 
 /** The days of a report beside what is held of them. Taken in, each replaces its day. */
@@ -53,48 +54,46 @@ export function ReportDays({
           {rejected[0]!.column} “{rejected[0]!.value}”. They would be set aside.
         </Text>
       )}
-      <Box maxHeight="320px" overflowY="auto" mt="2" tabIndex={0} role="region" aria-label="Days">
-        <table className="ledger">
-          <thead>
-            <tr>
-              <th scope="col" style={{ textAlign: 'left' }}>
-                day
-              </th>
-              {figures.map(f => (
-                <th key={f} scope="col">
-                  {f}
-                  {(f === 'spend' || f === 'value') && `, ${currency}`}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {[...days]
-              .reverse()
-              .slice(0, MOST_DAYS)
-              .map(({ day, before, after }) => (
-                <tr key={day}>
-                  <th scope="row">
-                    {day} {before === null && <small>new</small>}
-                  </th>
-                  {figures.map(f => {
-                    const moved = before !== null && before[f] !== after[f]
-                    return (
-                      <td key={f} style={{ fontWeight: moved ? 700 : 400 }}>
-                        {moved && (
-                          <s style={{ opacity: 0.75, marginRight: 8, fontWeight: 400 }}>{show(f, before)}</s>
-                        )}
-                        {show(f, after)}
-                      </td>
-                    )
-                  })}
-                </tr>
-              ))}
-          </tbody>
-        </table>
+      <Box maxHeight="340px" display="flex" flexDirection="column" mt="2">
+        <DataTable
+          label="Days"
+          height="340px"
+          columns={[
+            {
+              id: 'day',
+              heading: 'day',
+              words: true,
+              value: d => d.day,
+              cell: d => (
+                <>
+                  {d.day} {d.before === null && <small>new</small>}
+                </>
+              ),
+            },
+            ...figures.map(
+              (f): Column<(typeof days)[number]> => ({
+                id: f,
+                heading: f === 'spend' || f === 'value' ? `${f}, ${currency}` : f,
+                value: d => d.after[f],
+                cell: ({ before, after }) =>
+                  before !== null && before[f] !== after[f] ? (
+                    <b>
+                      <s style={{ opacity: 0.75, marginRight: 8, fontWeight: 400 }}>{show(f, before)}</s>
+                      {show(f, after)}
+                    </b>
+                  ) : (
+                    show(f, after)
+                  ),
+              }),
+            ),
+          ]}
+          rows={days}
+          rowId={d => d.day}
+          sorted={[{ id: 'day', desc: true }]}
+        />
       </Box>
       {days.length > 0 && (
-        <Button style={{ marginTop: 12 }} disabled={busy} onClick={take}>
+        <Button mt="3" disabled={busy} onClick={take}>
           Replace {count(days.length)} {days.length === 1 ? 'day' : 'days'} of {name}
         </Button>
       )}

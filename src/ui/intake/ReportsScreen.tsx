@@ -1,15 +1,15 @@
 'use client'
-import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import Link from 'next/link'
+import { Box, Button, Text } from '@chakra-ui/react'
 import { useRef, useState } from 'react'
 import { guessForms } from '@/core/intake/reports/guess'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
 import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
 import { count } from '../format'
-import { Select } from '../parts/Fields'
-import { takesDroppedFile } from '../parts/FileButton'
-import { PartNav } from '../parts/PartNav'
+import { SelectField } from '../parts/Fields'
+import { FileButton, takesDroppedFile } from '../parts/FileButton'
+import { Page } from '../parts/Page'
+import { WordLink } from '../parts/WordLink'
 import { MappingTable } from './MappingTable'
 import { NamesTold } from './NamesTold'
 import { ReportDays } from './ReportDays'
@@ -54,7 +54,6 @@ export function ReportsScreen({
   const [problem, setProblem] = useState('')
   const [busy, setBusy] = useState('')
   const [progress, setProgress] = useState<Progress | null>(null)
-  const input = useRef<HTMLInputElement>(null)
   const job = useRef('')
   const name = networks.find(n => n.id === network)?.name ?? network
 
@@ -123,51 +122,42 @@ export function ReportsScreen({
   const problems = look && mapping ? problemsOf(mapping, look.header) : []
 
   return (
-    <Box px="5" pt="4" pb="8" minHeight="100%" {...takesDroppedFile(file => void choose(file))}>
-      <PartNav here="/intake/reports" />
-      <Text as="h1" fontSize="19px" maxWidth="62rem">
-        {look && file
+    <Page
+      at="/intake/reports"
+      drop={takesDroppedFile(file => void choose(file))}
+      says={
+        look && file
           ? `${file.name}: ${look.saved ? `read as ${name}’s last report was.` : 'this is how it seems to be meant. Correct what is wrong; it is kept for next time.'}`
-          : 'Drop a network’s report as it comes, whatever its columns are called. You see what it changes before anything does.'}
-      </Text>
-      <Flex gap="3" mt="3" align="center" fontSize="13px" wrap="wrap">
-        <label>
-          Network{' '}
-          <Select
+          : 'Drop a network’s report as it comes, whatever its columns are called. You see what it changes before anything does.'
+      }
+      actions={
+        <>
+          <SelectField
+            unseen
+            label="Network"
             value={network}
-            onChange={event => {
-              setNetwork(event.target.value)
+            change={chosen => {
+              setNetwork(chosen)
               forget()
             }}
+            choices={networks.map(n => [n.id, n.name])}
+          />
+          <FileButton
+            label="Report"
+            accept=".csv,.tsv,.txt,text/csv"
+            disabled={busy !== ''}
+            take={chosen => void choose(chosen)}
           >
-            {networks.map(n => (
-              <option key={n.id} value={n.id}>
-                {n.name}
-              </option>
-            ))}
-          </Select>
-        </label>
-        <Button disabled={busy !== ''} onClick={() => input.current?.click()}>
-          Choose its report
-        </Button>
-        <input
-          ref={input}
-          type="file"
-          hidden
-          aria-label="Report"
-          accept=".csv,.tsv,.txt,text/csv"
-          onChange={event => {
-            const [chosen] = event.target.files ?? []
-            if (chosen) void choose(chosen)
-            event.target.value = ''
-          }}
-        />
-        {asks && (
-          <Button disabled={busy !== ''} onClick={() => void pull()}>
-            Ask {name} for {period.from} to {period.to}
-          </Button>
-        )}
-      </Flex>
+            Choose its report
+          </FileButton>
+          {asks && (
+            <Button disabled={busy !== ''} onClick={() => void pull()}>
+              Ask {name} for {period.from} to {period.to}
+            </Button>
+          )}
+        </>
+      }
+    >
       <Box minHeight="30px" mt="2">
         {busy && <Working what={busy} progress={progress} stop={() => cancelSending(job.current)} />}
         {problem && (
@@ -186,7 +176,7 @@ export function ReportsScreen({
           ))}
           {!taken && (
             <Button
-              style={{ marginTop: 12 }}
+              mt="3"
               disabled={problems.length > 0 || busy !== '' || file === null}
               onClick={async () => setDifference(await send('compare', file!, 'Comparing with what is held'))}
             >
@@ -209,13 +199,11 @@ export function ReportsScreen({
           {taken.cancelled && 'Cancelled: '}
           {count(taken.days)} {taken.days === 1 ? 'day' : 'days'} of {name} replaced, {count(taken.accepted)}{' '}
           sums in, {count(taken.rejected)} rows rejected. {taken.cancelled && 'Take it in again to go on. '}
-          <Box asChild textDecoration="underline">
-            <Link href={taken.rejected > 0 ? '/intake/set-aside' : '/weigh'}>
-              {taken.rejected > 0 ? 'See what was rejected' : 'See what it changes'}
-            </Link>
-          </Box>
+          <WordLink href={taken.rejected > 0 ? '/intake/set-aside' : '/weigh'}>
+            {taken.rejected > 0 ? 'See what was rejected' : 'See what it changes'}
+          </WordLink>
         </Text>
       )}
-    </Box>
+    </Page>
   )
 }

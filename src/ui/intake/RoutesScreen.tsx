@@ -4,7 +4,7 @@ import { useActionState } from 'react'
 import type { Branch, Offer } from '@/core/intake/routing'
 import { count } from '../format'
 import { Select, Tick } from '../parts/Fields'
-import { PartNav } from '../parts/PartNav'
+import { Page } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
 
 interface Route {
@@ -37,12 +37,10 @@ export function RoutesScreen({
 }) {
   const split = routes.filter(r => r.landings.length > 1 || r.offers.length > 1).length
   return (
-    <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <PartNav here="/intake/routes" />
-      <Text as="h1" fontSize="19px">
-        {count(routes.length)} {routes.length === 1 ? 'code leads' : 'codes lead'} clicks on, {count(split)}{' '}
-        of them to several pages or offers by weight. A visitor always takes the same way.
-      </Text>
+    <Page
+      at="/intake/routes"
+      says={`${count(routes.length)} ${routes.length === 1 ? 'code leads' : 'codes lead'} clicks on, ${count(split)} of them to several pages or offers by weight. A visitor always takes the same way.`}
+    >
       {routes.map(route => (
         <Box key={JSON.stringify(route)}>
           {broken[route.code] && (
@@ -69,7 +67,7 @@ export function RoutesScreen({
           />
         </Submit>
       </Box>
-    </Box>
+    </Page>
   )
 }
 

@@ -5,7 +5,7 @@ import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { count, instant } from '../format'
 import { Select } from '../parts/Fields'
-import { PartNav } from '../parts/PartNav'
+import { Page, Said } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
 
 const kindWords: Record<string, [one: string, many: string]> = {
@@ -67,16 +67,15 @@ export function SetAsideScreen({
   const act: Act = ({ kind, reason, facts }, how, only) =>
     start(async () => setSaid(await mend({ kind, reason, facts }, how, only)))
   return (
-    <Box px="5" pt="4" pb="8">
-      <PartNav here="/intake/set-aside" />
-      <Text as="h1" fontSize="19px" maxWidth="62rem">
-        {total === 0
+    <Page
+      at="/intake/set-aside"
+      says={
+        total === 0
           ? 'Nothing is set aside: all that arrived could be read and placed. A postback with a word for its status that nobody has explained, say “maybe”, would wait here until you say what it means.'
-          : `${count(total)} arrivals are set aside, for ${count(groups.length)} ${groups.length === 1 ? 'reason' : 'reasons'}. They are kept, and in no figure.`}
-      </Text>
-      <Text aria-live="polite" minHeight="20px" mt="1" fontSize="13px" color="quiet">
-        {busy ? 'Working …' : said}
-      </Text>
+          : `${count(total)} arrivals are set aside, for ${count(groups.length)} ${groups.length === 1 ? 'reason' : 'reasons'}. They are kept, and in no figure.`
+      }
+    >
+      <Said busy={busy && 'Working …'}>{said}</Said>
       {groups.map(group => (
         <Group
           key={group.key}
@@ -94,7 +93,7 @@ export function SetAsideScreen({
         busy={busy}
         place={(source, network) => start(() => placeSource(source, network))}
       />
-    </Box>
+    </Page>
   )
 }
 

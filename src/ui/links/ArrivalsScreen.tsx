@@ -1,7 +1,5 @@
 'use client'
-import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import Link from 'next/link'
-import { useEffect, useState } from 'react'
+import { Box, Flex, Text } from '@chakra-ui/react'
 import {
   type ArrivedAs,
   type ArrivedValue,
@@ -12,7 +10,11 @@ import { type NetworkProfile, planLevels } from '@/core/links/profile'
 import type { GatheredArrivals } from '@/server/links/arrivals'
 import { textureStyle } from '../evidence/texture'
 import { count } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { DataTable } from '../parts/DataTable'
+import { Note, Page, Section } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
+import { useServer } from '../parts/useServer'
+import { Mono, WordLink } from '../parts/WordLink'
 import { levelName, tokenWords } from './linkWords'
 
 type Gathered = Omit<GatheredArrivals, 'ads'>
@@ -48,175 +50,126 @@ export function ArrivalsScreen({
   network: string | null
   profiles: readonly NetworkProfile[]
 }) {
-  const [gathered, setGathered] = useState<Gathered | null>(null)
-  const [problem, setProblem] = useState('')
-  const [opened, setOpened] = useState<string | null>(null)
-  useEffect(() => {
-    let left = false
-    let timer: ReturnType<typeof setTimeout>
-    const look = async () => {
-      try {
-        const response = await fetch('/api/links/arrivals')
-        if (!response.ok) throw new Error(`the server answered ${response.status}`)
-        const fetched: Gathered = await response.json()
-        if (!left) setGathered(fetched)
-        setProblem('')
-      } catch (error) {
-        if (!left)
-          setProblem(`The arrivals could not be fetched: ${error instanceof Error ? error.message : error}.`)
-      }
-      if (!left) timer = setTimeout(look, LOOK_AGAIN_MS)
-    }
-    void look()
-    return () => {
-      left = true
-      clearTimeout(timer)
-    }
-  }, [])
+  const { answer: gathered, problem } = useServer<Gathered>('/api/links/arrivals', {
+    refreshInterval: LOOK_AGAIN_MS,
+  })
   const parameters = (gathered?.parameters ?? []).filter(p => !network || p.network === network)
   const wrong = parameters.filter(p => wrongOf(p) > 0)
   return (
-    <Box px="5" pt="4" pb="8" maxWidth="76rem">
-      <PartNav here="/links/arrivals" />
-      <Text as="h1" fontSize="19px">
-        {gathered === null
-          ? problem || 'Reading the last days’ clicks …'
+    <Page
+      at="/links/arrivals"
+      says={
+        gathered === undefined
+          ? problem
+            ? `The arrivals could not be fetched: ${problem}.`
+            : 'Reading the last days’ clicks …'
           : parameters.length === 0
             ? 'No ad click has come in the last days. Put a link on an ad and click it: it shows here within seconds.'
             : wrong.length === 0
               ? `All ${parameters.length} parameters arrive as planned, in ${count(gathered.clicks)} clicks of the last ${gathered.days} days.`
-              : `In ${count(gathered.clicks)} clicks of the last ${gathered.days} days, ${wrong.length} of ${parameters.length} parameters did not always arrive as planned.`}
-      </Text>
-      {gathered?.cut && (
-        <Text color="quiet" fontSize="13px">
-          There were more clicks than are read here; these are the latest.
-        </Text>
-      )}
+              : `In ${count(gathered.clicks)} clicks of the last ${gathered.days} days, ${wrong.length} of ${parameters.length} parameters did not always arrive as planned.`
+      }
+    >
+      {gathered?.cut && <Note>There were more clicks than are read here; these are the latest.</Note>}
       {profiles.map(profile => {
         const own = parameters.filter(p => p.network === profile.id)
         return (
           own.length > 0 && (
-            <Box as="section" key={profile.id} mt="4" aria-label={profile.name}>
-              <Text as="h2" fontSize="15px" fontWeight="650">
-                {profile.name}
-              </Text>
-              <table className="ledger">
-                <thead>
-                  <tr>
-                    <th style={{ width: 170 }}>parameter</th>
-                    <th style={{ textAlign: 'left', width: 130 }}>holds</th>
-                    <th style={{ textAlign: 'left' }}>share that arrived as planned</th>
-                    {arrivedAs.map(as => (
-                      <th key={as}>{asWords[as]}</th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {own.map(parameter => {
-                    const key = `${parameter.network} ${parameter.key}`
-                    return (
-                      <ParameterLine
-                        key={key}
-                        parameter={parameter}
-                        profile={profile}
-                        names={gathered?.names ?? {}}
-                        open={opened === key}
-                        toggle={() => setOpened(opened === key ? null : key)}
-                      />
-                    )
-                  })}
-                </tbody>
-              </table>
-            </Box>
+            <Section key={profile.id} title={profile.name}>
+              <DataTable
+                label={`Parameters at ${profile.name}`}
+                columns={columnsOf(profile)}
+                rows={own}
+                rowId={p => `${p.network} ${p.key}`}
+                detail={p => <Arrived parameter={p} profile={profile} names={gathered?.names ?? {}} />}
+              />
+            </Section>
           )
         )
       })}
-    </Box>
+    </Page>
   )
 }
 
-function ParameterLine({
+const columnsOf = (profile: NetworkProfile): Column<ParameterArrivals>[] => [
+  {
+    id: 'key',
+    heading: 'parameter',
+    words: true,
+    width: 170,
+    value: p => p.key,
+    cell: p => <Mono>{p.key}</Mono>,
+  },
+  {
+    id: 'holds',
+    heading: 'holds',
+    words: true,
+    width: 130,
+    value: p => (p.token ? tokenWords(p.token, profile) : 'text'),
+  },
+  {
+    id: 'share',
+    heading: 'share that arrived as planned',
+    words: true,
+    width: 300,
+    value: p => p.counts.resolved / totalOf(p),
+    cell: p => (
+      <Flex height="12px" minWidth="260px" aria-hidden>
+        <Box width={`${(100 * p.counts.resolved) / totalOf(p)}%`} {...textureStyle('proven', 'shop')} />
+        {wrongOf(p) > 0 && (
+          <Box
+            minWidth="5px"
+            width={`${(100 * wrongOf(p)) / totalOf(p)}%`}
+            {...textureStyle('claimed', 'network')}
+          />
+        )}
+      </Flex>
+    ),
+  },
+  ...arrivedAs.map(
+    (as): Column<ParameterArrivals> => ({
+      id: as,
+      heading: asWords[as],
+      value: p => p.counts[as],
+      cell: p => (
+        <Text
+          as="span"
+          color={as !== 'resolved' && p.counts[as] > 0 ? 'alarm' : undefined}
+          title={`${count(p.counts[as])} clicks`}
+        >
+          {p.counts[as] === 0 ? '·' : share(p.counts[as], totalOf(p))}
+        </Text>
+      ),
+    }),
+  ),
+]
+
+/** With what a parameter arrived, what is wrong first. */
+const Arrived = ({
   parameter,
   profile,
   names,
-  open,
-  toggle,
 }: {
   parameter: ParameterArrivals
   profile: NetworkProfile
   names: Gathered['names']
-  open: boolean
-  toggle: () => void
-}) {
-  const total = totalOf(parameter)
-  return (
-    <>
-      <tr>
-        <td>
-          <Button
-            variant="plain"
-            aria-expanded={open}
-            style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
-            onClick={toggle}
-          >
-            {parameter.key}
-          </Button>
-        </td>
-        <td style={{ textAlign: 'left' }}>
-          {parameter.token ? tokenWords(parameter.token, profile) : 'text'}
-        </td>
-        <td>
-          <Flex height="12px" width="100%" aria-hidden>
-            <Box
-              width={`${(100 * parameter.counts.resolved) / total}%`}
-              {...textureStyle('proven', 'shop')}
-            />
-            {wrongOf(parameter) > 0 && (
-              <Box
-                minWidth="5px"
-                width={`${(100 * wrongOf(parameter)) / total}%`}
-                {...textureStyle('claimed', 'network')}
-              />
-            )}
-          </Flex>
-        </td>
-        {arrivedAs.map(as => (
-          <td
-            key={as}
-            style={{
-              color: as !== 'resolved' && parameter.counts[as] > 0 ? 'var(--chakra-colors-alarm)' : undefined,
-            }}
-            title={`${count(parameter.counts[as])} clicks`}
-          >
-            {parameter.counts[as] === 0 ? '·' : share(parameter.counts[as], total)}
-          </td>
-        ))}
-      </tr>
-      {open && (
-        <tr>
-          <td colSpan={8} style={{ whiteSpace: 'normal', textAlign: 'left', padding: '4px 0 12px 16px' }}>
-            {wrongFirst
-              .filter(as => parameter.counts[as] > 0)
-              .map(as => (
-                <Box key={as} mt="2">
-                  <Text color={as === 'resolved' ? 'quiet' : 'alarm'}>
-                    {count(parameter.counts[as])} {asWords[as]}
-                    {as !== 'resolved' && `. ${causes[as]}`}
-                  </Text>
-                  <Values
-                    values={parameter.values.filter(v => v.as === as)}
-                    parameter={parameter}
-                    profile={profile}
-                    names={names}
-                  />
-                </Box>
-              ))}
-          </td>
-        </tr>
-      )}
-    </>
-  )
-}
+}) =>
+  wrongFirst
+    .filter(as => parameter.counts[as] > 0)
+    .map(as => (
+      <Box key={as} mt="2">
+        <Text color={as === 'resolved' ? 'quiet' : 'alarm'}>
+          {count(parameter.counts[as])} {asWords[as]}
+          {as !== 'resolved' && `. ${causes[as]}`}
+        </Text>
+        <Values
+          values={parameter.values.filter(v => v.as === as)}
+          parameter={parameter}
+          profile={profile}
+          names={names}
+        />
+      </Box>
+    ))
 
 /** Values together that name the same campaign, ad set or ad, under whichever name it had. */
 function together(values: readonly ArrivedValue[]): ArrivedValue[][] {
@@ -267,10 +220,10 @@ function Values({
           </Text>
         )}
         {first.as !== 'resolved' && (
-          <Link href={href} style={{ textDecoration: 'underline', whiteSpace: 'nowrap' }}>
+          <WordLink href={href}>
             {first.ad ? `at ${names[`${network}/ad/${first.ad}`]?.name ?? first.ad}, ` : ''}set at{' '}
             {levelName(profile, first.level)}
-          </Link>
+          </WordLink>
         )}
       </Flex>
     )

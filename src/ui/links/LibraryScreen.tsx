@@ -1,13 +1,16 @@
 'use client'
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
-import { useDeferredValue, useRef, useState } from 'react'
+import { Button } from '@chakra-ui/react'
+import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { Figure as FigureName } from '@/core/weigh/openings'
 import type { LibraryLink } from '@/server/links/library'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, tenths, UNKNOWN } from '../format'
+import { DataTable } from '../parts/DataTable'
 import { CheckField } from '../parts/Fields'
-import { PartNav } from '../parts/PartNav'
+import { Note, Page } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
+import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { type AskedAd, type LibraryActions, LibraryForm } from './LibraryForm'
 
@@ -43,143 +46,126 @@ export function LibraryScreen({
   actions: LibraryActions
 }) {
   const networkName = useNetworkName()
-  const [search, setSearch] = useState('')
   const [archived, setArchived] = useState(false)
   const saved = asked && links.find(l => l.link.network === asked.network && l.link.ad.id === asked.ad.id)
   const [open, setOpen] = useState<string | null>(asked ? (saved?.code ?? '') : opened)
-  const field = useRef<HTMLInputElement>(null)
-  const wanted = useDeferredValue(search).trim().toLowerCase()
-  const shown = links.filter(
-    ({ code, link }) =>
-      link.archived === archived &&
-      `${code} ${link.title} ${link.note} ${link.made_for} ${link.destination} ${networkName(link.network)} ${link.former_codes.join(' ')}`
-        .toLowerCase()
-        .includes(wanted),
-  )
-  const [at, setAt] = useState(0)
-  useHotkeys('j', () => setAt(Math.min(shown.length - 1, at + 1)), [at, shown.length])
-  useHotkeys('k', () => setAt(Math.max(0, at - 1)), [at])
-  useHotkeys('enter', () => shown[at] && setOpen(shown[at].code), [at, shown])
+  const shown = links.filter(({ link }) => link.archived === archived)
   useHotkeys('n', event => {
     event.preventDefault()
     setOpen('')
   })
-  useHotkeys('slash', event => {
-    event.preventDefault()
-    field.current?.focus()
+  const figure = (
+    id: FigureName,
+    heading: string,
+    value: (l: LibraryLink) => number | null,
+    text: (n: number | null) => string,
+  ): Column<LibraryLink> => ({
+    id,
+    heading,
+    value,
+    cell: l => <Figure line={l} figure={id} shown={text(value(l))} />,
   })
+  const columns: Column<LibraryLink>[] = [
+    {
+      id: 'link',
+      heading: 'link',
+      words: true,
+      wraps: true,
+      width: 260,
+      value: l => l.link.title,
+      cell: l => (
+        <Button variant="plain" fontWeight="650" color="ink" onClick={() => setOpen(l.code)}>
+          {l.link.title}
+        </Button>
+      ),
+    },
+    { id: 'for', heading: 'for', words: true, value: l => l.link.made_for },
+    { id: 'code', heading: 'code', words: true, value: l => l.code, cell: l => <Mono>{l.code}</Mono> },
+    figure(
+      'clicks_seen',
+      'clicks',
+      l => l.clicks,
+      n => count(n ?? 0),
+    ),
+    figure(
+      'estimated',
+      'est. orders',
+      l => l.orders,
+      n => (n === null ? UNKNOWN : tenths(n)),
+    ),
+    figure(
+      'spend',
+      `cost, ${currency}`,
+      l => l.spend,
+      n => money(n, currency),
+    ),
+    figure(
+      'cost',
+      `one order cost, ${currency}`,
+      l => l.cost,
+      n => money(n, currency),
+    ),
+  ]
   const kept = links.filter(l => !l.link.archived)
   const clicks = kept.reduce((sum, l) => sum + l.clicks, 0)
   const chosen = links.find(l => l.code === open) ?? null
   const missing = opened !== null && open === opened && !chosen ? opened : null
   const put = links.length - kept.length
   return (
-    <Flex height="100%">
-      <Box px="5" pt="4" pb="8" flex="1" minWidth="0" overflowY="auto">
-        <PartNav here="/links/library" />
-        {missing !== null && (
-          <Text fontSize="13px" role="alert" color="alarm">
-            There is no saved link with the code “{missing}”.
-          </Text>
-        )}
-        <Text as="h1" fontSize="19px">
-          {links.length === 0 && elsewhere > 0
-            ? `No saved link is for this network; ${count(elsewhere)} ${elsewhere === 1 ? 'is' : 'are'} for others.`
-            : links.length === 0
-              ? 'No link is saved yet. A newsletter, a poster, a banner for a fixed price: each gets a short code, its clicks, its results and its cost.'
-              : `${count(kept.length)} saved ${kept.length === 1 ? 'link' : 'links'} brought ${count(clicks)} ${clicks === 1 ? 'click' : 'clicks'} from ${period.from} to ${period.to}.`}
-        </Text>
-        <Flex gap="2" mt="3" fontSize="13px" align="center">
-          <Input
-            ref={field}
-            style={{ width: 280 }}
-            aria-label="Search the library"
-            placeholder="Search title, note, code, destination  /"
-            value={search}
-            onChange={e => setSearch(e.target.value)}
-          />
+    <Page
+      at="/links/library"
+      says={
+        links.length === 0 && elsewhere > 0
+          ? `No saved link is for this network; ${count(elsewhere)} ${elsewhere === 1 ? 'is' : 'are'} for others.`
+          : links.length === 0
+            ? 'No link is saved yet. A newsletter, a poster, a banner for a fixed price: each gets a short code, its clicks, its results and its cost.'
+            : `${count(kept.length)} saved ${kept.length === 1 ? 'link' : 'links'} brought ${count(clicks)} ${clicks === 1 ? 'click' : 'clicks'} from ${period.from} to ${period.to}.`
+      }
+      actions={
+        <>
           <Button onClick={() => setOpen('')}>
             New link <kbd>n</kbd>
           </Button>
           <CheckField label={`archived (${put})`} value={archived} change={setArchived} />
-        </Flex>
-        {shown.length > 0 && (
-          <Box as="table" className="ledger" mt="3">
-            <thead>
-              <tr>
-                <th>link</th>
-                <th style={{ textAlign: 'left' }}>for</th>
-                <th style={{ textAlign: 'left' }}>code</th>
-                <th>clicks</th>
-                <th>est. orders</th>
-                <th>cost, {currency}</th>
-                <th>one order cost, {currency}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {shown.map((line, i) => (
-                <tr
-                  key={line.code}
-                  style={{ background: i === at ? 'var(--chakra-colors-mark)' : undefined }}
-                >
-                  <td style={{ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis' }}>
-                    <Button
-                      variant="plain"
-                      title={line.link.title}
-                      style={{ fontWeight: 650 }}
-                      onClick={() => {
-                        setAt(i)
-                        setOpen(line.code)
-                      }}
-                    >
-                      {line.link.title}
-                    </Button>
-                  </td>
-                  <td style={{ textAlign: 'left' }}>{line.link.made_for}</td>
-                  <td style={{ textAlign: 'left', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}>
-                    {line.code}
-                  </td>
-                  <td>
-                    <Figure line={line} figure="clicks_seen" shown={count(line.clicks)} />
-                  </td>
-                  <td>
-                    <Figure
-                      line={line}
-                      figure="estimated"
-                      shown={line.orders === null ? UNKNOWN : tenths(line.orders)}
-                    />
-                  </td>
-                  <td>
-                    <Figure line={line} figure="spend" shown={money(line.spend, currency)} />
-                  </td>
-                  <td>
-                    <Figure line={line} figure="cost" shown={money(line.cost, currency)} />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </Box>
-        )}
-        {links.length > 0 && shown.length === 0 && (
-          <Text mt="3" color="quiet" fontSize="13px">
-            No such link.
-          </Text>
-        )}
-      </Box>
-      {open !== null && missing === null && (
-        <LibraryForm
-          key={`${open} ${chosen?.history[0]?.at ?? 0}`}
-          line={chosen}
-          asked={asked}
-          currency={currency}
-          zone={zone}
-          origin={origin}
-          hosts={hosts}
-          actions={actions}
-          // One that was being kept does not close another that was opened meanwhile.
-          close={() => setOpen(now => (now === open ? null : now))}
+        </>
+      }
+      beside={
+        open !== null &&
+        missing === null && (
+          <LibraryForm
+            key={`${open} ${chosen?.history[0]?.at ?? 0}`}
+            line={chosen}
+            asked={asked}
+            currency={currency}
+            zone={zone}
+            origin={origin}
+            hosts={hosts}
+            actions={actions}
+            // One that was being kept does not close another that was opened meanwhile.
+            close={() => setOpen(now => (now === open ? null : now))}
+          />
+        )
+      }
+    >
+      {missing !== null && <Note alarm>There is no saved link with the code “{missing}”.</Note>}
+      {links.length > 0 && (
+        <DataTable
+          label="Saved links"
+          name="library"
+          columns={columns}
+          rows={shown}
+          rowId={l => l.code}
+          foundBy={({ link }) =>
+            `${link.note} ${link.destination} ${networkName(link.network)} ${link.former_codes.join(' ')}`
+          }
+          filterLabel="Search the library"
+          tools
+          enter={l => setOpen(l.code)}
+          chosen={open}
+          empty="No such link."
+          main
         />
       )}
-    </Flex>
+    </Page>
   )
 }

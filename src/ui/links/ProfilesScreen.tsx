@@ -1,8 +1,13 @@
 'use client'
-import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Link, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { levelsOf, type NetworkProfile, spellings } from '@/core/links/profile'
+import { DataTable } from '../parts/DataTable'
+import { FileButton } from '../parts/FileButton'
+import { Page } from '../parts/Page'
 import { PartNav } from '../parts/PartNav'
+import type { Column } from '../parts/tableColumns'
+import { Mono } from '../parts/WordLink'
 import { levelName } from './linkWords'
 import { ProfileEditor, type SaveProfile } from './ProfileEditor'
 import type { ProfileDraft } from './profileDraft'
@@ -39,113 +44,120 @@ export function ProfilesScreen({
       )
     }
   }
-  return (
-    <Flex height="100%">
-      <Box px="5" pt="4" pb="8" flex="1" minWidth="0" overflowY="auto">
+  if (draft)
+    return (
+      <Box px="5" pt="4" pb="8">
         <PartNav here="/links/profiles" />
-        {draft ? (
-          <ProfileEditor
-            key={JSON.stringify(draft.from)}
-            from={draft.from}
-            isNew={draft.isNew}
-            others={profiles.filter(p => p.id !== draft.from.id)}
-            save={save}
-            close={() => setDraft(null)}
-          />
-        ) : (
-          <>
-            <Text as="h1" fontSize="19px">
-              {profiles.length} networks are known. Each has a data sheet that says how it writes dynamic
-              values and where they go.
-            </Text>
-            <Flex gap="2" mt="3" fontSize="13px" align="center">
-              <Button onClick={() => setDraft({ from: blank, isNew: true })}>New network</Button>
-              <label className="field press" style={{ display: 'inline-flex', alignItems: 'center' }}>
-                Import JSON
-                <input
-                  type="file"
-                  accept=".json,application/json"
-                  className="unseen"
-                  onChange={event => {
-                    void readFile(event.target.files?.[0])
-                    event.target.value = ''
-                  }}
-                />
-              </label>
-              <a href="/api/profile-schema.json" style={{ textDecoration: 'underline' }}>
-                its JSON Schema
-              </a>
-              <Text color="alarm" role="status">
-                {problem}
-              </Text>
-            </Flex>
-            <Box as="table" className="ledger" mt="3" maxWidth="70rem">
-              <thead>
-                <tr>
-                  <th>network</th>
-                  <th style={{ textAlign: 'left' }}>levels</th>
-                  <th style={{ textAlign: 'left' }}>writes a value as</th>
-                  <th>tokens</th>
-                  <th style={{ textAlign: 'left' }}>fields</th>
-                  <th>click window</th>
-                  <th>edit or copy</th>
-                </tr>
-              </thead>
-              <tbody>
-                {profiles.map(profile => (
-                  <tr key={profile.id}>
-                    <td>
-                      <Button
-                        variant="plain"
-                        style={{ fontWeight: 650 }}
-                        onClick={() => setDraft({ from: profile, isNew: false })}
-                      >
-                        {profile.name}
-                      </Button>
-                    </td>
-                    <td style={{ textAlign: 'left' }}>
-                      {levelsOf(profile)
-                        .filter(level => level !== 'account')
-                        .map(level => levelName(profile, level))
-                        .join(' › ')}
-                    </td>
-                    <td style={{ textAlign: 'left', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}>
-                      {spellings(profile.dialect)[0]?.[0] ?? 'static text only'}
-                    </td>
-                    <td>{Object.keys(profile.dialect.tokens).length}</td>
-                    <td style={{ textAlign: 'left' }}>
-                      {profile.fields.map(f => f.id.replaceAll('_', ' ')).join(' + ')}
-                    </td>
-                    <td>{profile.click_window_days} days</td>
-                    <td>
-                      <Button
-                        variant="plain"
-                        aria-label={`Make one like ${profile.name}`}
-                        onClick={() =>
-                          setDraft({
-                            from: { ...profile, id: '', name: `${profile.name} (like it)` },
-                            isNew: true,
-                          })
-                        }
-                      >
-                        one like it
-                      </Button>{' '}
-                      <a
-                        href={`/api/profiles/${profile.id}`}
-                        download
-                        aria-label={`${profile.name} as JSON`}
-                        style={{ textDecoration: 'underline' }}
-                      >
-                        JSON
-                      </a>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </Box>
-          </>
-        )}
+        <ProfileEditor
+          key={JSON.stringify(draft.from)}
+          from={draft.from}
+          isNew={draft.isNew}
+          others={profiles.filter(p => p.id !== draft.from.id)}
+          save={save}
+          close={() => setDraft(null)}
+        />
       </Box>
-    </Flex>
+    )
+  const columns: Column<NetworkProfile>[] = [
+    {
+      id: 'network',
+      heading: 'network',
+      words: true,
+      value: p => p.name,
+      cell: p => (
+        <Button
+          variant="plain"
+          fontWeight="650"
+          color="ink"
+          onClick={() => setDraft({ from: p, isNew: false })}
+        >
+          {p.name}
+        </Button>
+      ),
+    },
+    {
+      id: 'levels',
+      heading: 'levels',
+      words: true,
+      value: p =>
+        levelsOf(p)
+          .filter(level => level !== 'account')
+          .map(level => levelName(p, level))
+          .join(' › '),
+    },
+    {
+      id: 'value',
+      heading: 'writes a value as',
+      words: true,
+      value: p => spellings(p.dialect)[0]?.[0] ?? 'static text only',
+      cell: p => <Mono>{spellings(p.dialect)[0]?.[0] ?? 'static text only'}</Mono>,
+    },
+    { id: 'tokens', heading: 'tokens', value: p => Object.keys(p.dialect.tokens).length },
+    {
+      id: 'fields',
+      heading: 'fields',
+      words: true,
+      value: p => p.fields.map(f => f.id.replaceAll('_', ' ')).join(' + '),
+    },
+    {
+      id: 'window',
+      heading: 'click window',
+      value: p => p.click_window_days,
+      cell: p => `${p.click_window_days} days`,
+    },
+    {
+      id: 'copy',
+      heading: 'edit or copy',
+      value: () => null,
+      cell: p => (
+        <>
+          <Button
+            variant="plain"
+            aria-label={`Make one like ${p.name}`}
+            onClick={() => setDraft({ from: { ...p, id: '', name: `${p.name} (like it)` }, isNew: true })}
+          >
+            one like it
+          </Button>{' '}
+          <Link
+            href={`/api/profiles/${p.id}`}
+            download
+            aria-label={`${p.name} as JSON`}
+            textDecoration="underline"
+            color="inherit"
+          >
+            JSON
+          </Link>
+        </>
+      ),
+    },
+  ]
+  return (
+    <Page
+      at="/links/profiles"
+      says={`${profiles.length} networks are known. Each has a data sheet that says how it writes dynamic values and where they go.`}
+      actions={
+        <>
+          <Button onClick={() => setDraft({ from: blank, isNew: true })}>New network</Button>
+          <FileButton label="Import JSON" accept=".json,application/json" take={file => void readFile(file)}>
+            Import JSON
+          </FileButton>
+          <Link href="/api/profile-schema.json" textDecoration="underline" color="inherit">
+            its JSON Schema
+          </Link>
+          <Text color="alarm" role="status">
+            {problem}
+          </Text>
+        </>
+      }
+    >
+      <DataTable
+        label="Profiles"
+        columns={columns}
+        rows={profiles}
+        rowId={p => p.id}
+        enter={p => setDraft({ from: p, isNew: false })}
+        main
+      />
+    </Page>
   )
 }

@@ -1,12 +1,14 @@
 'use client'
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
-import Link from 'next/link'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useSearchParams } from 'next/navigation'
-import { Fragment, useEffect, useState } from 'react'
 import { type SourceKind, type SourceLine, sourceKinds } from '@/core/links/sources'
 import type { SourceClick } from '@/server/links/sources'
 import { count, instant, money, smallPercent, tenths, UNKNOWN } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { DataTable } from '../parts/DataTable'
+import { Note, Page } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
+import { useServer } from '../parts/useServer'
+import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useScope } from '../shell/useScope'
 
@@ -38,94 +40,65 @@ export function SourcesScreen({
 }) {
   const networkName = useNetworkName()
   const { set, changing } = useScope()
-  const [search, setSearch] = useState('')
-  const [opened, setOpened] = useState<string | null>(null)
-  const wanted = search.trim().toLowerCase()
-  const shown = lines.filter(l =>
-    `${networkName(l.network)} ${l.values.join(' ')}`.toLowerCase().includes(wanted),
-  )
-  const clicks = shown.reduce((sum, l) => sum + l.clicks, 0)
-  const orders = shown.reduce((sum, l) => sum + l.orders, 0)
+  const clicks = lines.reduce((sum, l) => sum + l.clicks, 0)
+  const orders = lines.reduce((sum, l) => sum + l.orders, 0)
+  const columns: Column<SourceLine>[] = [
+    { id: 'values', heading: headings[kind], words: true, wraps: true, value: l => l.values.join(' · ') },
+    { id: 'network', heading: 'network', words: true, pick: true, value: l => networkName(l.network) },
+    { id: 'clicks', heading: 'clicks', value: l => l.clicks, cell: l => count(l.clicks) },
+    { id: 'visitors', heading: 'visitors', value: l => l.visitors, cell: l => count(l.visitors) },
+    { id: 'orders', heading: 'proven orders', value: l => l.orders, cell: l => wholeOrTenths(l.orders) },
+    {
+      id: 'rate',
+      heading: 'orders a click',
+      value: l => (l.clicks === 0 ? null : l.orders / l.clicks),
+      cell: l => (l.clicks === 0 ? UNKNOWN : smallPercent(l.orders / l.clicks)),
+    },
+    {
+      id: 'value',
+      heading: `their value, ${currency}`,
+      value: l => l.value,
+      cell: l => money(l.value, currency),
+    },
+  ]
   return (
-    <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <PartNav here="/links/sources" />
-      <Text as="h1" fontSize="19px">
-        {shown.length === 0
+    <Page
+      at="/links/sources"
+      says={
+        lines.length === 0
           ? `No click of these days names its ${kind}. The network must pass it on: put its token into the tag plan.`
-          : `${count(clicks)} clicks came by ${count(shown.length)} ${shown.length === 1 ? kind : `${kind}s`}${lines.length < all ? ', the most frequent ones' : ''}. They brought ${ordersText(orders)} that ${orders === 1 ? 'is' : 'are'} proven.`}
-      </Text>
-      <Flex gap="2" mt="3" fontSize="13px" align="center">
-        {sourceKinds.map(k => (
-          <Button
-            key={k}
-            aria-pressed={k === kind}
-            style={{ fontWeight: k === kind ? 700 : 400 }}
-            onClick={() => set({ by: k === 'source' ? null : k })}
-          >
-            by {k === 'keyword' ? 'keyword and match type' : k}
-          </Button>
-        ))}
-        <Input
-          width="auto"
-          aria-label={`Filter by ${kind}`}
-          placeholder="Filter"
-          value={search}
-          onChange={e => setSearch(e.target.value)}
+          : `${count(clicks)} clicks came by ${count(lines.length)} ${lines.length === 1 ? kind : `${kind}s`}${lines.length < all ? ', the most frequent ones' : ''}. They brought ${ordersText(orders)} that ${orders === 1 ? 'is' : 'are'} proven.`
+      }
+      actions={
+        <>
+          {sourceKinds.map(k => (
+            <Button
+              key={k}
+              aria-pressed={k === kind}
+              fontWeight={k === kind ? '700' : '400'}
+              onClick={() => set({ by: k === 'source' ? null : k })}
+            >
+              by {k === 'keyword' ? 'keyword and match type' : k}
+            </Button>
+          ))}
+          <Text color="quiet" role="status">
+            {changing ? 'Counting …' : ''}
+          </Text>
+        </>
+      }
+    >
+      {lines.length > 0 && (
+        <DataTable
+          label={`Clicks and orders by ${kind}`}
+          name="sources"
+          columns={columns}
+          rows={lines}
+          rowId={l => `${kind} ${l.network} ${l.values.join()}`}
+          detail={l => <SourceClicks kind={kind} line={l} currency={currency} zone={zone} />}
+          main
         />
-        <Text color="quiet" role="status">
-          {changing ? 'Counting …' : ''}
-        </Text>
-      </Flex>
-      {shown.length > 0 && (
-        <Box as="table" className="ledger" mt="3">
-          <thead>
-            <tr>
-              <th>{headings[kind]}</th>
-              <th style={{ textAlign: 'left' }}>network</th>
-              <th>clicks</th>
-              <th>visitors</th>
-              <th>proven orders</th>
-              <th>orders a click</th>
-              <th>their value, {currency}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map(line => {
-              const key = `${kind} ${line.network} ${line.values.join()}`
-              return (
-                <Fragment key={key}>
-                  <tr>
-                    <td style={{ whiteSpace: 'normal', overflowWrap: 'anywhere' }}>
-                      <Button
-                        variant="plain"
-                        aria-expanded={opened === key}
-                        style={{ textAlign: 'left' }}
-                        onClick={() => setOpened(opened === key ? null : key)}
-                      >
-                        {line.values.join(' · ')}
-                      </Button>
-                    </td>
-                    <td style={{ textAlign: 'left' }}>{networkName(line.network)}</td>
-                    <td>{count(line.clicks)}</td>
-                    <td>{count(line.visitors)}</td>
-                    <td>{wholeOrTenths(line.orders)}</td>
-                    <td>{line.clicks === 0 ? UNKNOWN : smallPercent(line.orders / line.clicks)}</td>
-                    <td>{money(line.value, currency)}</td>
-                  </tr>
-                  {opened === key && (
-                    <tr>
-                      <td colSpan={7} style={{ whiteSpace: 'normal', textAlign: 'left', paddingLeft: 24 }}>
-                        <SourceClicks kind={kind} line={line} currency={currency} zone={zone} />
-                      </td>
-                    </tr>
-                  )}
-                </Fragment>
-              )
-            })}
-          </tbody>
-        </Box>
       )}
-    </Box>
+    </Page>
   )
 }
 
@@ -142,24 +115,17 @@ function SourceClicks({
   zone: string
 }) {
   const address = useSearchParams().toString()
-  const [clicks, setClicks] = useState<SourceClick[] | string | null>(null)
-  const [first, second] = line.values
-  useEffect(() => {
-    const query = new URLSearchParams(address)
-    query.set('by', kind)
-    query.set('of', line.network)
-    for (const value of [first, second]) if (value) query.append('value', value)
-    const asked = new AbortController()
-    fetch(`/api/links/sources?${query}`, { signal: asked.signal })
-      .then(async response => {
-        if (!response.ok) throw new Error(`the server answered ${response.status}`)
-        setClicks(await response.json())
-      })
-      .catch(error => asked.signal.aborted || setClicks(`The clicks could not be fetched: ${error.message}.`))
-    return () => asked.abort()
-  }, [address, kind, line.network, first, second])
-  if (!Array.isArray(clicks))
-    return <Text color={clicks ? 'alarm' : 'quiet'}>{clicks ?? 'Fetching the clicks …'}</Text>
+  const query = new URLSearchParams(address)
+  query.set('by', kind)
+  query.set('of', line.network)
+  for (const value of line.values) if (value) query.append('value', value)
+  const { answer: clicks, problem } = useServer<SourceClick[]>(`/api/links/sources?${query}`)
+  if (!clicks)
+    return problem ? (
+      <Note alarm>The clicks could not be fetched: {problem}.</Note>
+    ) : (
+      <Note>Fetching the clicks …</Note>
+    )
   return (
     <Box fontSize="12px">
       {clicks.map(click => (
@@ -178,13 +144,10 @@ function SourceClicks({
           </Text>
           <Text width="220px" textAlign="right">
             {click.order ? (
-              <Link
-                href={`/intake/orders/${encodeURIComponent(click.order.id)}`}
-                style={{ textDecoration: 'underline' }}
-              >
+              <WordLink href={`/intake/orders/${encodeURIComponent(click.order.id)}`}>
                 {click.order.share < 1 ? `${smallPercent(click.order.share)} of ` : ''}
                 {click.order.id}, {money(click.order.value, currency)} {currency}
-              </Link>
+              </WordLink>
             ) : (
               <span title="no order is proven to have come of it">·</span>
             )}

@@ -1,5 +1,8 @@
 'use client'
 import type { UnfitName } from '@/core/links/naming'
+import { UNKNOWN } from '../format'
+import { DataTable } from '../parts/DataTable'
+import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { nameProblemWords } from './nameWords'
 
@@ -7,27 +10,28 @@ import { nameProblemWords } from './nameWords'
 export function UnfitNames({ names }: { names: readonly UnfitName[] }) {
   const networkName = useNetworkName()
   return (
-    <table className="ledger" style={{ marginTop: 12, maxWidth: '70rem' }}>
-      <thead>
-        <tr>
-          <th>name</th>
-          <th style={{ textAlign: 'left' }}>network</th>
-          <th style={{ textAlign: 'left' }}>what does not fit</th>
-          <th style={{ textAlign: 'left' }}>it would be</th>
-        </tr>
-      </thead>
-      <tbody>
-        {names.map(({ network, level, id, name, problems, proposal }) => (
-          <tr key={`${network}/${level}/${id}`}>
-            <td style={{ whiteSpace: 'normal', overflowWrap: 'anywhere' }}>{name}</td>
-            <td style={{ textAlign: 'left' }}>{networkName(network)}</td>
-            <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>{nameProblemWords(problems)}</td>
-            <td style={{ textAlign: 'left', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}>
-              {proposal ?? '—'}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      label="Names that do not fit"
+      columns={[
+        { id: 'name', heading: 'name', words: true, wraps: true, value: n => n.name },
+        { id: 'network', heading: 'network', words: true, pick: true, value: n => networkName(n.network) },
+        {
+          id: 'wrong',
+          heading: 'what does not fit',
+          words: true,
+          wraps: true,
+          value: n => nameProblemWords(n.problems),
+        },
+        {
+          id: 'right',
+          heading: 'it would be',
+          words: true,
+          value: n => n.proposal ?? null,
+          cell: n => (n.proposal ? <Mono>{n.proposal}</Mono> : UNKNOWN),
+        },
+      ]}
+      rows={names}
+      rowId={n => `${n.network}/${n.level}/${n.id}`}
+    />
   )
 }

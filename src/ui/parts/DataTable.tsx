@@ -1,5 +1,5 @@
 'use client'
-import { Box, Button, Flex, Input, Table, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Table, Text, VisuallyHidden } from '@chakra-ui/react'
 import {
   type ColumnDef,
   type ExpandedState,
@@ -47,6 +47,9 @@ interface Props<Row> {
   act?: (marked: readonly Row[], clear: () => void) => ReactNode
   /** a line of the sums of the columns, under this word */
   totals?: string
+  /** by what a row is found besides what stands in its cells */
+  foundBy?: (row: Row) => string
+  filterLabel?: string
   /** whether a row is quieter than the others */
   quiet?: (row: Row) => boolean
   strong?: (row: Row) => boolean
@@ -68,7 +71,22 @@ interface Props<Row> {
  * those in sight are made; what they look like is said in the theme.
  */
 export function DataTable<Row>(props: Props<Row>) {
-  const { label, columns, rows, rowId, name, below, detail, enter, act, totals, main = false, height } = props
+  const {
+    label,
+    columns,
+    rows,
+    rowId,
+    name,
+    below,
+    detail,
+    enter,
+    act,
+    totals,
+    foundBy,
+    main = false,
+    height,
+  } = props
+  const filterLabel = props.filterLabel ?? 'Filter by words'
   const tools = props.tools ?? rows.length > 12
   const [filter, setFilter] = useState('')
   const [picked, setPicked] = useState<Record<string, string>>({})
@@ -84,12 +102,12 @@ export function DataTable<Row>(props: Props<Row>) {
   const found = useMemo(() => {
     const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
     const fits = (row: Row) =>
-      holds(columns, row, words) &&
+      holds(columns, row, words, foundBy?.(row)) &&
       columns.every(c => !picked[c.id] || String(c.value(row) ?? '') === picked[c.id])
     if (words.length === 0 && Object.values(picked).every(v => !v)) return rows
     const keeps = (row: Row): boolean => fits(row) || (below?.(row) ?? []).some(keeps)
     return rows.filter(keeps)
-  }, [rows, columns, below, wanted, picked])
+  }, [rows, columns, below, wanted, picked, foundBy])
   const filtered = found !== rows
 
   const definitions = useMemo<ColumnDef<Row>[]>(
@@ -240,8 +258,8 @@ export function DataTable<Row>(props: Props<Row>) {
             <Input
               ref={filterField}
               width="220px"
-              aria-label="Filter by words"
-              placeholder={main ? 'Filter by words  /' : 'Filter by words'}
+              aria-label={filterLabel}
+              placeholder={main ? `${filterLabel}  /` : filterLabel}
               value={filter}
               onChange={event => setFilter(event.target.value)}
             />
@@ -340,20 +358,24 @@ export function DataTable<Row>(props: Props<Row>) {
                     aria-sort={way === 'asc' ? 'ascending' : way === 'desc' ? 'descending' : 'none'}
                     style={{ width: layout.widths[column.id] ?? column.width }}
                   >
-                    <Button
-                      variant="ghost"
-                      title={[column.hint, 'Sorts by it; with Shift, by it as well.']
-                        .filter(Boolean)
-                        .join('. ')}
-                      textAlign="inherit"
-                      whiteSpace="inherit"
-                      fontWeight={way ? '700' : 'inherit'}
-                      color={way ? 'ink' : 'inherit'}
-                      onClick={of.getToggleSortingHandler()}
-                    >
-                      {column.heading}
-                      {way === 'asc' ? ' ↑' : way === 'desc' ? ' ↓' : ''}
-                    </Button>
+                    {column.heading === '' ? (
+                      <VisuallyHidden>what can be done</VisuallyHidden>
+                    ) : (
+                      <Button
+                        variant="ghost"
+                        title={[column.hint, 'Sorts by it; with Shift, by it as well.']
+                          .filter(Boolean)
+                          .join('. ')}
+                        textAlign="inherit"
+                        whiteSpace="inherit"
+                        fontWeight={way ? '700' : 'inherit'}
+                        color={way ? 'ink' : 'inherit'}
+                        onClick={of.getToggleSortingHandler()}
+                      >
+                        {column.heading}
+                        {way === 'asc' ? ' ↑' : way === 'desc' ? ' ↓' : ''}
+                      </Button>
+                    )}
                     {name && (
                       <WidthGrip
                         of={column.heading}

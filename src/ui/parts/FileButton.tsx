@@ -1,6 +1,6 @@
 'use client'
 import { Button } from '@chakra-ui/react'
-import { type DragEvent, type ReactNode, useRef } from 'react'
+import { type DragEvent, type ReactNode, type RefObject, useRef } from 'react'
 
 /** What makes an element take a file that is dropped on it. */
 export const takesDroppedFile = (take: (file: File) => void) => ({
@@ -39,18 +39,33 @@ export function FileButton({
       >
         {children}
       </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept={accept}
-        aria-label={label}
-        onChange={event => {
-          const [chosen] = event.target.files ?? []
-          if (chosen) take(chosen)
-          event.target.value = ''
-        }}
-      />
+      <FilesInput input={input} label={label} accept={accept} take={([chosen]) => chosen && take(chosen)} />
     </>
   )
 }
+
+/** The field behind whatever lets files be chosen; it is not seen. */
+export const FilesInput = ({
+  input,
+  label,
+  accept,
+  take,
+}: {
+  input: RefObject<HTMLInputElement | null>
+  label: string
+  accept: string
+  take: (files: File[]) => void
+}) => (
+  <input
+    ref={input}
+    type="file"
+    multiple
+    hidden
+    accept={accept}
+    aria-label={label}
+    onChange={event => {
+      take([...(event.target.files ?? [])])
+      event.target.value = ''
+    }}
+  />
+)

@@ -32,6 +32,7 @@ export function FormPanel<Values extends FieldValues>({
   close,
   also,
   blocked,
+  waits = false,
   width,
   children,
 }: {
@@ -47,6 +48,8 @@ export function FormPanel<Values extends FieldValues>({
   also?: ReactNode
   /** why it cannot be kept as it is now */
   blocked?: (draft: Values) => string | false | null | undefined
+  /** whether something that must be known first is on its way */
+  waits?: boolean
   width?: number
   children: (draft: Values, form: UseFormReturn<Values>) => ReactNode
 }) {
@@ -64,12 +67,14 @@ export function FormPanel<Values extends FieldValues>({
   useLeavingAsks(isDirty)
   const [leaving, setLeaving] = useState(false)
   const leave = () => (isDirty && !leaving ? setLeaving(true) : close())
-  const keep = form.handleSubmit(values =>
-    start(async () => {
-      const wrong = await save(values as Values)
-      setProblem(wrong ?? '')
-      if (!wrong) close()
-    }),
+  const keep = form.handleSubmit(
+    values =>
+      start(async () => {
+        const wrong = await save(values as Values)
+        setProblem(wrong ?? '')
+        if (!wrong) close()
+      }),
+    errors => setProblem(besideNone(errors) ?? ''),
   )
   return (
     <SidePanel title={title} close={leave} {...(width ? { width } : {})}>
@@ -95,7 +100,12 @@ export function FormPanel<Values extends FieldValues>({
             </Text>
           )}
           <Flex gap="2" mt="3" wrap="wrap">
-            <Button type="submit" variant="solid" disabled={busy || Boolean(hindered)} title="Ctrl+Enter">
+            <Button
+              type="submit"
+              variant="solid"
+              disabled={busy || waits || Boolean(hindered)}
+              title="Ctrl+Enter"
+            >
               {keepWords}
             </Button>
             {also}
@@ -114,4 +124,17 @@ function useLeavingAsks(when: boolean) {
     window.addEventListener('beforeunload', ask)
     return () => window.removeEventListener('beforeunload', ask)
   }, [when])
+}
+
+/** What is wrong where no field stands to say so. */
+function besideNone(errors: object, path = ''): string | null {
+  for (const [key, error] of Object.entries(errors)) {
+    if (typeof error !== 'object' || error === null || key === 'ref') continue
+    const at = path ? `${path}.${key}` : key
+    if ('message' in error && typeof error.message === 'string')
+      return 'ref' in error && error.ref ? null : `${at}: ${error.message}`
+    const below = besideNone(error, at)
+    if (below) return below
+  }
+  return null
 }

@@ -1,4 +1,4 @@
-import { Link as Styled } from '@chakra-ui/react'
+import { Link as Styled, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import type { ReactNode } from 'react'
 
@@ -24,4 +24,11 @@ export const WordLink = ({
       {children}
     </Link>
   </Styled>
+)
+
+/** An ID, an address or code among words. */
+export const Mono = ({ title, children }: { title?: string; children: ReactNode }) => (
+  <Text as="code" fontFamily="mono" fontSize="12px" overflowWrap="anywhere" {...(title ? { title } : {})}>
+    {children}
+  </Text>
 )

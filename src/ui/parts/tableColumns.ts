@@ -86,11 +86,13 @@ export const cellsOf = <Row>(columns: readonly Column<Row>[], rows: readonly Row
 })
 
 /** Whether a row holds some words, in any of its cells. */
-export function holds<Row>(columns: readonly Column<Row>[], row: Row, words: readonly string[]): boolean {
+export function holds<Row>(
+  columns: readonly Column<Row>[],
+  row: Row,
+  words: readonly string[],
+  besides = '',
+): boolean {
   if (words.length === 0) return true
-  const text = columns
-    .map(c => textOf(c, row))
-    .join(' ')
-    .toLowerCase()
+  const text = [besides, ...columns.map(c => textOf(c, row))].join(' ').toLowerCase()
   return words.every(word => text.includes(word))
 }

@@ -1,16 +1,21 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Flex, Table, Text } from '@chakra-ui/react'
 import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
 import type { Gap } from '@/core/evidence/gap'
+import type { Figure } from '@/core/weigh/openings'
 import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, percent } from '../format'
+import { DataTable } from '../parts/DataTable'
+import type { Column } from '../parts/tableColumns'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { DayChart } from './DayChart'
 import { SectionTable } from './SectionTable'
+
+type Capture = ReconcileView['captures'][number]
 
 /** Reconcile: claims against orders, and the gap with its causes. */
 export function ReconcileScreen({ view, network }: { view: ReconcileView; network: string | null }) {
@@ -44,38 +49,34 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
           <Text color="quiet" mb="1">
             {words('Capture: the share of an ad’s orders that each side saw, over all days')}
           </Text>
-          <table className="ledger">
-            <thead>
-              <tr>
-                <th scope="col">network</th>
-                <th scope="col">its own</th>
-                <th scope="col">ours</th>
-              </tr>
-            </thead>
-            <tbody>
-              {view.captures.map(c => (
-                <tr key={c.network}>
-                  <th scope="row">{networkName(c.network)}</th>
-                  <td>
+          <DataTable
+            label="Capture by network"
+            columns={[
+              { id: 'network', heading: 'network', words: true, value: c => networkName(c.network) },
+              ...(
+                [
+                  ['its own', 'network_capture', c => c.networkCapture],
+                  ['ours', 'own_capture', c => c.ownCapture],
+                ] as const satisfies [string, Figure, (c: Capture) => number | null][]
+              ).map(
+                ([heading, figure, value]): Column<Capture> => ({
+                  id: figure,
+                  heading,
+                  value,
+                  cell: c => (
                     <FigureLink
-                      figure="network_capture"
+                      figure={figure}
                       scope={{ network: c.network }}
                       of={networkName(c.network)}
-                      shown={percent(c.networkCapture)}
+                      shown={percent(value(c))}
                     />
-                  </td>
-                  <td>
-                    <FigureLink
-                      figure="own_capture"
-                      scope={{ network: c.network }}
-                      of={networkName(c.network)}
-                      shown={percent(c.ownCapture)}
-                    />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  ),
+                }),
+              ),
+            ]}
+            rows={view.captures}
+            rowId={c => c.network}
+          />
         </Box>
       </Flex>
       <SectionTable view={view} />
@@ -90,11 +91,11 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
   const differs = lineOf('value_differs')
   const money2 = (minor: number) => money(minor, currency)
   const side = (own: readonly GapCause[]) => (
-    <table className="ledger">
+    <Table.Root>
       <tbody>
         {own.map(cause => (
           <tr key={cause}>
-            <th scope="row" title={words(causes[cause].means)}>
+            <th scope="row" data-words="" title={words(causes[cause].means)}>
               {words(causes[cause].label)}
             </th>
             <td>
@@ -106,7 +107,7 @@ function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string
           </tr>
         ))}
       </tbody>
-    </table>
+    </Table.Root>
   )
   const total = (label: string, n: number, value: number) => (
     <Flex justify="space-between" fontWeight="650" px="2" py="1">

@@ -1,5 +1,6 @@
 'use client'
 import { Box, Button, Field, NativeSelect, Text } from '@chakra-ui/react'
+import * as z from 'zod'
 import { creditRules, JUDGED_RESULT, type OwnRules } from '@/core/intake/settings'
 import { newId } from '@/core/shared/newId'
 import { type ResultDefinition, resultKinds, resultSchema, type ValueRule } from '@/core/signals/result'
@@ -33,7 +34,7 @@ export interface ResultActions {
   map: (network: string, result: string, slot: string) => Promise<void>
 }
 /** A new result has no ID before it has a name. */
-const formSchema = resultSchema.extend({ id: resultSchema.shape.id.or(resultSchema.shape.id.length(0)) })
+const formSchema = resultSchema.extend({ id: z.string() })
 
 /** One result's definition, with what it would have counted last week before it is kept. */
 export function ResultForm({

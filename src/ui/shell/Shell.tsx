@@ -5,6 +5,7 @@ import { type ReactNode, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { EvidencePanel } from '../evidence/EvidencePanel'
 import { PanelProvider } from '../evidence/PanelContext'
+import { Toasts } from '../parts/UndoToast'
 import type { Frame } from './frame'
 import { NetworkNamesContext } from './NetworkNames'
 import { Palette } from './Palette'
@@ -67,6 +68,7 @@ export function Shell({
               </Flex>
             </Flex>
           </Flex>
+          <Toasts />
           <Palette
             frame={frame}
             open={finding}

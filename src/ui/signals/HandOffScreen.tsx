@@ -3,7 +3,8 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { HandOff } from '@/server/signals/handOff'
 import { count } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { Code } from '../parts/Code'
+import { Page } from '../parts/Page'
 import { whereWords } from './ruleWords'
 
 /** The hand-off: the exact code to place, where and in which order, for whoever looks after the site. */
@@ -26,31 +27,32 @@ export function HandOffScreen({
   const along = ready.filter(n => n.placedBy === 'tag')
   const [said, setSaid] = useState('')
   return (
-    <Box px="5" pt="4" pb="8" maxWidth="66rem">
-      <PartNav here="/signals/hand-off" />
-      <Text as="h1" fontSize="19px">
-        One tag on every page
-        {onSite.length > 0 ? `, and the own code of ${onSite.map(n => n.name).join(', ')}` : ''}: give this
-        sheet to whoever looks after the site.
-      </Text>
-      <Flex gap="2" mt="2" fontSize="13px" className="no-print" align="center">
-        <Button onClick={() => window.print()}>Print the sheet</Button>
-        <a className="field press" href="/api/hand-off" download>
-          As a Markdown file
-        </a>
-        {install && (
-          <Button
-            onClick={() =>
-              void install().then(done =>
-                setSaid(done ? 'The practice shop has placed it.' : 'The practice shop does not answer.'),
-              )
-            }
-          >
-            Place it on the practice shop
+    <Page
+      at="/signals/hand-off"
+      says={`One tag on every page${onSite.length > 0 ? `, and the own code of ${onSite.map(n => n.name).join(', ')}` : ''}: give this sheet to whoever looks after the site.`}
+      actions={
+        <>
+          <Button onClick={() => window.print()}>Print the sheet</Button>
+          <Button asChild>
+            <a href="/api/hand-off" download>
+              As a Markdown file
+            </a>
           </Button>
-        )}
-        <Text role="status">{said}</Text>
-      </Flex>
+          {install && (
+            <Button
+              onClick={() =>
+                void install().then(done =>
+                  setSaid(done ? 'The practice shop has placed it.' : 'The practice shop does not answer.'),
+                )
+              }
+            >
+              Place it on the practice shop
+            </Button>
+          )}
+          <Text role="status">{said}</Text>
+        </>
+      }
+    >
       <Step
         number={1}
         title="Aequant’s tag, on every page"
@@ -101,7 +103,7 @@ export function HandOffScreen({
       >
         <Code text={hiddenFields} />
       </Step>
-    </Box>
+    </Page>
   )
 }
 
@@ -117,7 +119,7 @@ function Step({
   children: React.ReactNode
 }) {
   return (
-    <Box as="section" mt="5" borderTopWidth="1px" borderColor="hairline" pt="3">
+    <Box as="section" mt="5" borderTopWidth="1px" borderColor="hairline" pt="3" maxWidth="66rem">
       <Text as="h2" fontSize="16px" fontWeight="650">
         {number}. {title}
       </Text>
@@ -126,32 +128,5 @@ function Step({
       </Text>
       {children}
     </Box>
-  )
-}
-
-function Code({ text }: { text: string }) {
-  const [copied, setCopied] = useState(false)
-  return (
-    <Flex gap="2" align="start" mt="1">
-      <Box
-        as="pre"
-        flex="1"
-        bg="sheet"
-        px="2"
-        py="1"
-        fontFamily="mono"
-        fontSize="12px"
-        whiteSpace="pre-wrap"
-        wordBreak="break-all"
-      >
-        {text}
-      </Box>
-      <Button
-        className="no-print"
-        onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
-      >
-        {copied ? 'Copied' : 'Copy'}
-      </Button>
-    </Flex>
   )
 }

@@ -1,10 +1,14 @@
 'use client'
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
-import { useEffect, useState, useTransition } from 'react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { useState, useTransition } from 'react'
 import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
 import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
-import { between, count, instant } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { between, count, instant, UNKNOWN } from '../format'
+import { DataTable } from '../parts/DataTable'
+import { TextField } from '../parts/Fields'
+import { Note, Page } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
+import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
 import { pageFindingWords, relayWords } from './ruleWords'
 
@@ -12,7 +16,7 @@ export interface LiveTestActions {
   begin: (address: string) => Promise<string | null>
   end: () => Promise<void>
 }
-type Page = DescribedTest['pages'][number]
+type SeenPage = DescribedTest['pages'][number]
 
 const LOOK_EVERY_MS = 800
 
@@ -29,21 +33,14 @@ export function LiveTestScreen({
   actions: LiveTestActions
 }) {
   const networkName = useNetworkName()
-  const [test, setTest] = useState(given)
   const [address, setAddress] = useState(site)
   const [problem, setProblem] = useState('')
   const [busy, start] = useTransition()
+  const { answer: test = given, again: look } = useServer<DescribedTest | null>('/api/live-test', {
+    fallbackData: given,
+    refreshInterval: latest => (latest?.running ? LOOK_EVERY_MS : 0),
+  })
   const running = test?.running ?? false
-  const look = () =>
-    fetch('/api/live-test')
-      .then(answer => answer.json())
-      .then((next: DescribedTest | null) => setTest(next))
-      .catch(() => {})
-  useEffect(() => {
-    if (!running) return
-    const timer = setInterval(look, LOOK_EVERY_MS)
-    return () => clearInterval(timer)
-  }, [running])
   const begin = () =>
     start(async () => {
       setProblem((await actions.begin(address)) ?? '')
@@ -55,44 +52,50 @@ export function LiveTestScreen({
       await look()
     })
   return (
-    <Box px="5" pt="4" pb="8">
-      <PartNav here="/signals/live-test" />
-      <Text as="h1" fontSize="19px" maxWidth="62rem" aria-live="polite">
-        {test
+    <Page
+      at="/signals/live-test"
+      says={
+        test
           ? summary(test)
-          : 'Visit your site as a shopper would, and see here what each page tells whom, as it happens. Nothing of it counts.'}
-      </Text>
-      <Flex gap="2" mt="3" fontSize="13px" align="center" wrap="wrap">
-        {running && test ? (
-          <>
-            <a className="field press" href={test.open} target="_blank" rel="noreferrer">
-              Open the page in another tab
-            </a>
-            <Button disabled={busy} onClick={end}>
-              End the test
-            </Button>
-            <Text color="quiet">
-              Begun {instant(test.startedAt, zone)}. The browser in which it is opened is watched until the
-              test ends.
-            </Text>
-          </>
-        ) : (
-          <>
-            <Input
-              type="url"
-              style={{ width: 420 }}
-              aria-label="Page on which the visit begins"
-              value={address}
-              onChange={event => setAddress(event.target.value)}
-              onKeyDown={event => event.key === 'Enter' && begin()}
-            />
-            <Button disabled={busy} onClick={begin}>
-              {test ? 'Begin another test' : 'Begin a test'}
-            </Button>
-          </>
-        )}
-        {problem && <Text color="alarm">{problem}</Text>}
-      </Flex>
+          : 'Visit your site as a shopper would, and see here what each page tells whom, as it happens. Nothing of it counts.'
+      }
+      actions={
+        <>
+          {running && test ? (
+            <>
+              <Button asChild>
+                <a href={test.open} target="_blank" rel="noreferrer">
+                  Open the page in another tab
+                </a>
+              </Button>
+              <Button disabled={busy} onClick={end}>
+                End the test
+              </Button>
+              <Text color="quiet">
+                Begun {instant(test.startedAt, zone)}. The browser in which it is opened is watched until the
+                test ends.
+              </Text>
+            </>
+          ) : (
+            <>
+              <TextField
+                unseen
+                type="url"
+                width="420px"
+                label="Page on which the visit begins"
+                value={address}
+                change={setAddress}
+                enter={begin}
+              />
+              <Button disabled={busy} onClick={begin}>
+                {test ? 'Begin another test' : 'Begin a test'}
+              </Button>
+            </>
+          )}
+          {problem && <Text color="alarm">{problem}</Text>}
+        </>
+      }
+    >
       {test?.clicks.map(click => (
         <Text key={click.at} fontSize="13px" mt="2">
           {between(Math.max(0, click.at - test.startedAt))} · a click on {networkName(click.network)}, code{' '}
@@ -103,12 +106,12 @@ export function LiveTestScreen({
         <PageSeen key={page.view} page={page} test={test} />
       ))}
       {running && test?.pages.length === 0 && (
-        <Text fontSize="13px" color="quiet" mt="4">
+        <Note>
           Waiting for the first page. If it is open and nothing appears here, the tag is not on it: look at it
           in Page check.
-        </Text>
+        </Note>
       )}
-    </Box>
+    </Page>
   )
 }
 
@@ -134,14 +137,14 @@ function summary({ pages, running }: DescribedTest): string {
 }
 
 /** That nothing is wrong can be said only of pages that were watched as long as a check must. */
-function rightWords(pages: readonly Page[]): string {
+function rightWords(pages: readonly SeenPage[]): string {
   if (pages.length === 0) return 'nothing has been checked'
   return pages.every(p => p.rested)
     ? 'nothing is wrong'
     : 'nothing is wrong so far, and the last page is still watched'
 }
 
-function PageSeen({ page, test }: { page: Page; test: DescribedTest }) {
+function PageSeen({ page, test }: { page: SeenPage; test: DescribedTest }) {
   const networkName = useNetworkName()
   const name = (result: string) => test.names[result] ?? result
   const url = URL.canParse(page.address) ? new URL(page.address) : null
@@ -162,39 +165,39 @@ function PageSeen({ page, test }: { page: Page; test: DescribedTest }) {
       </Flex>
       <Box pl="64px" fontSize="13px">
         {page.results.length > 0 && (
-          <table className="ledger" style={{ width: 'auto' }}>
-            <thead>
-              <tr>
-                <th scope="col">our tag told</th>
-                {networks.map(network => (
-                  <th key={network} scope="col" style={{ textAlign: 'left' }}>
-                    {networkName(network)}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {page.results.map(result => (
-                <tr key={result.id}>
-                  <th scope="row" style={{ verticalAlign: 'top' }}>
-                    <Told result={result} name={name(result.result)} />
-                  </th>
-                  {networks.map(network => {
-                    const signal = result.networks.find(n => n.network === network)
-                    const relay = page.relays.find(
-                      r => r.network === network && r.event_id === result.event_id,
-                    )
+          <DataTable
+            label={`What was told on ${page.title}`}
+            columns={[
+              {
+                id: 'ours',
+                heading: 'our tag told',
+                words: true,
+                value: r => name(r.result),
+                cell: r => <Told result={r} name={name(r.result)} />,
+              },
+              ...networks.map(
+                (network): Column<TestedResult> => ({
+                  id: network,
+                  heading: networkName(network),
+                  words: true,
+                  wraps: true,
+                  value: r => r.networks.find(n => n.network === network)?.state ?? null,
+                  cell: r => {
+                    const signal = r.networks.find(n => n.network === network)
+                    const relay = page.relays.find(s => s.network === network && s.event_id === r.event_id)
                     return (
-                      <td key={network} style={{ textAlign: 'left', verticalAlign: 'top' }}>
-                        {signal ? <Heard signal={signal} /> : '—'}
+                      <>
+                        {signal ? <Heard signal={signal} /> : UNKNOWN}
                         {relay && <Relayed relay={relay} />}
-                      </td>
+                      </>
                     )
-                  })}
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  },
+                }),
+              ),
+            ]}
+            rows={page.results}
+            rowId={r => r.id}
+          />
         )}
         {page.missing.map(result => (
           <Text key={result} color="alarm">

@@ -1,10 +1,13 @@
 'use client'
-import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { Button } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { Rule } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
-import { count } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { count, UNKNOWN } from '../format'
+import { DataTable } from '../parts/DataTable'
+import { Note, Page } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
+import { undoable } from '../parts/UndoToast'
 import { type RuleActions, RuleForm } from './RuleForm'
 import { whenWords, whereWords } from './ruleWords'
 
@@ -24,7 +27,6 @@ export function RulesScreen({
   actions: RuleActions
 }) {
   const [chosen, setChosen] = useState(rules.some(r => r.id === opened) ? opened : null)
-  const [dropped, setDropped] = useState<Rule | null>(null)
   const nameOf = (id: string) => results.find(r => r.id === id)?.name ?? id
   const wrong = rules.filter(r => tries[r.id]?.findings.some(f => f.severity === 'error')).length
   const editing = rules.find(r => r.id === chosen)
@@ -35,78 +37,87 @@ export function RulesScreen({
     where: { any: [{ by: 'equals', text: '' }], none: [] },
     facts: {},
   }
-  return (
-    <Flex height="100%">
-      <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
-        <PartNav here="/signals" />
-        <Text as="h1" fontSize="19px" maxWidth="62rem">
-          {rules.length === 0
-            ? 'The tag reports pages, and no rule says yet which of them is a result. Say it once here: for example, an order is when the page /thanks is opened.'
-            : `${count(rules.length)} ${rules.length === 1 ? 'rule runs' : 'rules run'} in the tag${wrong > 0 ? `; ${count(wrong)} would count what is no result` : ''}. A change is on the site within seconds.`}
-        </Text>
-        {opened !== null && !rules.some(r => r.id === opened) && (
-          <Text fontSize="13px" mt="2" role="alert" color="alarm">
-            There is no rule “{opened}”.
-          </Text>
-        )}
-        {dropped && (
-          <Text fontSize="13px" mt="2" role="status">
-            The rule for {nameOf(dropped.result)} is gone from the tag.{' '}
-            <Button variant="plain" onClick={() => void actions.save(dropped).then(() => setDropped(null))}>
-              Undo
-            </Button>
-          </Text>
-        )}
-        <table className="ledger" style={{ marginTop: 12 }} hidden={rules.length === 0}>
-          <thead>
-            <tr>
-              {['result', 'when', 'where'].map(head => (
-                <th key={head} scope="col" style={{ textAlign: 'left' }}>
-                  {head}
-                </th>
-              ))}
-              <th scope="col">of last week’s pages</th>
-              <th scope="col" aria-label="Remove" />
-            </tr>
-          </thead>
-          <tbody>
-            {rules.map(rule => {
-              const known = tries[rule.id]
-              return (
-                <tr key={rule.id}>
-                  <th scope="row">
-                    <Button variant="plain" style={{ fontWeight: 650 }} onClick={() => setChosen(rule.id)}>
-                      {nameOf(rule.result)}
-                    </Button>
-                  </th>
-                  <td style={{ textAlign: 'left' }}>{whenWords(rule.when)}</td>
-                  <td style={{ textAlign: 'left', whiteSpace: 'normal' }}>{whereWords(rule.where)}</td>
-                  <td>{known ? `${count(known.matches)} of ${count(known.seen)}` : '—'}</td>
-                  <td>
-                    <Button onClick={() => void actions.drop(rule.id).then(() => setDropped(rule))}>
-                      Remove
-                    </Button>
-                  </td>
-                </tr>
+  const columns: Column<Rule>[] = [
+    {
+      id: 'result',
+      heading: 'result',
+      words: true,
+      value: r => nameOf(r.result),
+      cell: ({ id, result }) => (
+        <Button variant="plain" fontWeight="650" color="ink" onClick={() => setChosen(id)}>
+          {nameOf(result)}
+        </Button>
+      ),
+    },
+    { id: 'when', heading: 'when', words: true, value: r => whenWords(r.when) },
+    { id: 'where', heading: 'where', words: true, wraps: true, value: r => whereWords(r.where) },
+    {
+      id: 'pages',
+      heading: 'of last week’s pages',
+      value: r => tries[r.id]?.matches ?? null,
+      cell: r => {
+        const known = tries[r.id]
+        return known ? `${count(known.matches)} of ${count(known.seen)}` : UNKNOWN
+      },
+    },
+    {
+      id: 'remove',
+      heading: '',
+      value: () => null,
+      cell: rule => (
+        <Button
+          size="xs"
+          onClick={() =>
+            void actions
+              .drop(rule.id)
+              .then(() =>
+                undoable(
+                  `The rule for ${nameOf(rule.result)} is gone from the tag.`,
+                  () => void actions.save(rule),
+                ),
               )
-            })}
-          </tbody>
-        </table>
-        {results.length > 0 && (
-          <Button style={{ marginTop: 12 }} onClick={() => setChosen('')}>
-            Add a rule
-          </Button>
-        )}
-      </Box>
-      {chosen !== null && (
-        <RuleForm
-          key={chosen}
-          given={editing ?? fresh}
-          results={results}
-          actions={actions}
-          close={() => setChosen(null)}
+          }
+        >
+          Remove
+        </Button>
+      ),
+    },
+  ]
+  return (
+    <Page
+      at="/signals"
+      says={
+        rules.length === 0
+          ? 'The tag reports pages, and no rule says yet which of them is a result. Say it once here: for example, an order is when the page /thanks is opened.'
+          : `${count(rules.length)} ${rules.length === 1 ? 'rule runs' : 'rules run'} in the tag${wrong > 0 ? `; ${count(wrong)} would count what is no result` : ''}. A change is on the site within seconds.`
+      }
+      actions={results.length > 0 && <Button onClick={() => setChosen('')}>Add a rule</Button>}
+      beside={
+        chosen !== null && (
+          <RuleForm
+            key={chosen}
+            given={editing ?? fresh}
+            results={results}
+            actions={actions}
+            close={() => setChosen(null)}
+          />
+        )
+      }
+    >
+      {opened !== null && !rules.some(r => r.id === opened) && (
+        <Note alarm>There is no rule “{opened}”.</Note>
+      )}
+      {rules.length > 0 && (
+        <DataTable
+          label="Rules"
+          columns={columns}
+          rows={rules}
+          rowId={r => r.id}
+          enter={r => setChosen(r.id)}
+          chosen={chosen}
+          main
         />
       )}
-    </Flex>
+    </Page>
   )
 }
