@@ -636,7 +636,7 @@ test('names are checked when they are typed and when they come in, and Weigh gro
 test('a line of sources opens the clicks and orders that it counts', async ({ page }) => {
   await page.goto(`${app.origin}/links/sources?network=parkfold`)
   const line = page.getByRole('row', { name: /^sp-2207/ })
-  const [clicks, orders] = await Promise.all([2, 4].map(i => line.getByRole('cell').nth(i).innerText()))
+  const [clicks, orders] = await Promise.all([1, 3].map(i => line.getByRole('cell').nth(i).innerText()))
   await page.getByRole('button', { name: 'sp-2207' }).click()
   const opened = page.getByRole('row').nth(2)
   const clickedAd = opened.getByText('Weaving names', { exact: true })

@@ -176,16 +176,14 @@ test('sums and sorting in Weigh, and a change of rules', async ({ page }) => {
     .filter({ has: page.getByRole('button', { name: /Show what is below/ }) })
   await expect(campaigns.first()).toBeVisible()
   const spends = await campaigns.evaluateAll(rows =>
-    rows.map(r => Number(r.querySelector('[role=cell]')!.textContent!.replaceAll(',', ''))),
+    rows.map(r => Number(r.querySelector('td')!.textContent!.replaceAll(',', ''))),
   )
   expect(Math.round(100 * spends.reduce((a, b) => a + b, 0))).toBe(Math.round(100 * total))
   expect(spends).toEqual([...spends].sort((a, b) => b - a))
   await page.getByRole('columnheader', { name: 'spend' }).getByRole('button').click()
   await expect
     .poll(() =>
-      campaigns.evaluateAll(rows =>
-        Number(rows[0]!.querySelector('[role=cell]')!.textContent!.replaceAll(',', '')),
-      ),
+      campaigns.evaluateAll(rows => Number(rows[0]!.querySelector('td')!.textContent!.replaceAll(',', ''))),
     )
     .toBe(Math.min(...spends))
 

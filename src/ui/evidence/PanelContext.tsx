@@ -1,8 +1,8 @@
 'use client'
-import { Button, type ButtonProps } from '@chakra-ui/react'
 import { createContext, type ReactNode, use, useCallback, useMemo, useState } from 'react'
 import type { Figure } from '@/core/weigh/openings'
 import type { Scope } from '@/core/weigh/scope'
+import { PlainButton } from '../parts/Plain'
 
 /** A figure whose evidence is asked for. */
 export interface Opened {
@@ -32,32 +32,18 @@ export function PanelProvider({ children }: { children: ReactNode }) {
 export const usePanel = () => use(PanelContext)
 
 /** A figure that opens its evidence. It looks like the text around it, and is a button. */
-export function FigureLink({
-  figure,
-  scope,
-  of,
-  shown,
-  day,
-  worth,
-  ...style
-}: Opened & Omit<ButtonProps, 'onClick'>) {
+export function FigureLink({ figure, scope, of, shown, day, worth }: Opened) {
   const { open, opened } = usePanel()
   const own: Opened = { figure, scope, of, shown, day, worth }
   const current = opened !== null && JSON.stringify(opened) === JSON.stringify(own)
   return (
-    <Button
-      variant="plain"
+    <PlainButton
+      className="figure"
       aria-label={`${shown}: show the evidence`}
       aria-expanded={current}
-      textDecorationStyle="dotted"
-      textDecorationColor="quiet"
-      textUnderlineOffset="3px"
-      bg={current ? 'mark' : undefined}
-      _hover={{ bg: 'mark' }}
       onClick={() => open(current ? null : own)}
-      {...style}
     >
       {shown}
-    </Button>
+    </PlainButton>
   )
 }

@@ -213,7 +213,6 @@ function Group({
           saleStatuses.map((means: SaleStatus) => button(`It means ${means}`, { do: 'status', means }))}
         {group.reason === 'no_rate' && (
           <form
-            className="inline"
             onSubmit={event => {
               event.preventDefault()
               const form = new FormData(event.currentTarget)
@@ -234,7 +233,6 @@ function Group({
         )}
         {group.parameters.length > 0 && (
           <form
-            className="inline"
             onSubmit={event => {
               event.preventDefault()
               const parameter = String(new FormData(event.currentTarget).get('parameter'))
@@ -256,7 +254,6 @@ function Group({
         )}
         {group.correctable && group.reason !== 'no_rate' && (
           <form
-            className="inline"
             onSubmit={event => {
               event.preventDefault()
               const value = String(new FormData(event.currentTarget).get('value')).trim()

@@ -175,13 +175,11 @@ export function AdLinkView({
           <Button onClick={() => aside('try')}>
             Try it <kbd>t</kbd>
           </Button>
-          <Link
-            className="field"
-            style={{ display: 'inline-flex', alignItems: 'center' }}
-            href={`/links/library?${new URLSearchParams({ ad: `${ad.network}/${ad.id}` })}`}
-          >
-            Save the link
-          </Link>
+          <Button asChild>
+            <Link href={`/links/library?${new URLSearchParams({ ad: `${ad.network}/${ad.id}` })}`}>
+              Save the link
+            </Link>
+          </Button>
         </Flex>
       </Flex>
       <LeadsField

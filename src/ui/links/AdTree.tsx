@@ -5,8 +5,9 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { NetworkProfile } from '@/core/links/profile'
 import { count } from '../format'
+import { MarkBox } from '../parts/Plain'
 import type { StationAd } from './station'
-import { MarkBox, type Marks, TreeRow } from './TreeRow'
+import { type Marks, TreeRow } from './TreeRow'
 import { adKey, campaignKey, linesOf } from './treeLines'
 
 const toggled = (known: ReadonlySet<string>, key: string): ReadonlySet<string> => {

@@ -21,6 +21,7 @@ import { Fragment, type KeyboardEvent, type ReactNode } from 'react'
 import type { Parameters } from '@/core/links/change'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
 import { parseTemplate } from '@/core/links/template'
+import { PlainButton } from '../parts/Plain'
 import { levelName, tokenWords } from './linkWords'
 import { Template } from './TemplateField'
 
@@ -232,8 +233,7 @@ function CellBox({
       : `inherited from ${levelName(profile, holding.from)}`
   return (
     <td style={{ padding: 0, verticalAlign: 'top' }}>
-      <button
-        type="button"
+      <PlainButton
         className="plan-cell"
         data-cell
         data-here={here || undefined}
@@ -259,7 +259,7 @@ function CellBox({
             ·
           </span>
         )}
-      </button>
+      </PlainButton>
     </td>
   )
 }

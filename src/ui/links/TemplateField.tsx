@@ -190,8 +190,7 @@ function TokenPicker({
         <Command.Input
           autoFocus
           placeholder="Which value?"
-          className="field"
-          style={{ width: '100%', border: 0 }}
+          style={{ width: '100%', height: 28, padding: '0 6px', background: 'transparent' }}
         />
         <Command.List style={{ maxHeight: 300, overflowY: 'auto' }}>
           <Command.Empty>No such value.</Command.Empty>

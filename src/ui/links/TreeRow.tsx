@@ -1,6 +1,6 @@
-import { Button } from '@chakra-ui/react'
 import { ChevronsDown } from 'lucide-react'
 import { count } from '../format'
+import { MarkBox, PlainButton } from '../parts/Plain'
 import { stateWords } from './linkWords'
 import type { StationAd } from './station'
 import type { TreeLine } from './treeLines'
@@ -9,19 +9,6 @@ import type { TreeLine } from './treeLines'
 const depth = { network: 0, campaign: 6, ad_set: 14, ad: 22 }
 
 export type Marks = 'all' | 'some' | 'none'
-
-export const MarkBox = ({ name, marks, mark }: { name: string; marks: Marks; mark: () => void }) => (
-  <input
-    type="checkbox"
-    className="mark-box"
-    aria-label={`Mark ${name}`}
-    checked={marks === 'all'}
-    ref={field => {
-      if (field) field.indeterminate = marks === 'some'
-    }}
-    onChange={mark}
-  />
-)
 
 /** What arrives wrong at an ad, in words; empty when nothing does. */
 const arrivesWrong = ({ arrivals }: StationAd): string =>
@@ -69,9 +56,9 @@ export function TreeRow({
         <AdInRow ad={line.ad} chosen={chosen} choose={press} />
       ) : (
         <>
-          <Button variant="ghost" title={line.text} aria-expanded={!line.folded} onClick={press}>
+          <PlainButton title={line.text} aria-expanded={!line.folded} onClick={press}>
             {line.text}
-          </Button>
+          </PlainButton>
           {line.folded && (
             <>
               <ChevronsDown size={12} aria-hidden />
@@ -109,9 +96,9 @@ function AdInRow({ ad, chosen, choose }: { ad: StationAd; chosen: boolean; choos
           title={stateWords[ad.state]}
         />
       )}
-      <Button variant="ghost" title={`${ad.name} (${ad.id})`} aria-current={chosen} onClick={choose}>
+      <PlainButton title={`${ad.name} (${ad.id})`} aria-current={chosen} onClick={choose}>
         {ad.name}
-      </Button>
+      </PlainButton>
       {wrong && <Alarm why={wrong} />}
       <span
         className="tree-count"

@@ -37,6 +37,8 @@ interface Props<Row> {
   sorted?: SortingState
   /** what stands below a row and is shown when it is opened */
   below?: (row: Row) => readonly Row[] | undefined
+  /** what opens and closes all that is below */
+  belowWords?: readonly [open: string, close: string]
   /** whether all that is below stands open to begin with */
   opened?: boolean
   /** what a row shows across the table while it is opened */
@@ -45,8 +47,8 @@ interface Props<Row> {
   enter?: (row: Row) => void
   /** what can be done with rows that are marked */
   act?: (marked: readonly Row[], clear: () => void) => ReactNode
-  /** a line of the sums of the columns, under this word */
-  totals?: string
+  /** the line of sums, which stands still above the others */
+  total?: Row | null
   /** by what a row is found besides what stands in its cells */
   foundBy?: (row: Row) => string
   filterLabel?: string
@@ -59,6 +61,8 @@ interface Props<Row> {
   main?: boolean
   /** whether it can be filtered by words and saved as a file; a small table needs neither */
   tools?: boolean
+  /** what is still going on */
+  still?: string
   /** what stands in the line above it, beside its own tools */
   bar?: ReactNode
   /** height that it fills and scrolls in; as high as its rows otherwise */
@@ -81,7 +85,7 @@ export function DataTable<Row>(props: Props<Row>) {
     detail,
     enter,
     act,
-    totals,
+    total,
     foundBy,
     main = false,
     height,
@@ -93,7 +97,7 @@ export function DataTable<Row>(props: Props<Row>) {
   const [sorting, setSorting] = useState<SortingState>(props.sorted ?? [])
   const [expanded, setExpanded] = useState<ExpandedState>(props.opened ? true : {})
   const [marks, setMarks] = useState<RowSelectionState>({})
-  const [here, setHere] = useState(-1)
+  const [here, setHere] = useState(main ? 0 : -1)
   const scroller = useRef<HTMLDivElement>(null)
   const filterField = useRef<HTMLInputElement>(null)
   const wanted = useDeferredValue(filter)
@@ -242,7 +246,7 @@ export function DataTable<Row>(props: Props<Row>) {
         {row.getIsExpanded() ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
       </Button>
     ) : (
-      <Box as="span" display="inline-block" width="14px" />
+      <Box as="span" width="14px" flexShrink={0} />
     )
   const opens = below !== undefined || detail !== undefined
   const span = shown.length + (act ? 1 : 0)
@@ -250,6 +254,32 @@ export function DataTable<Row>(props: Props<Row>) {
     ...(column.words ? { 'data-words': '' } : {}),
     ...(column.wraps ? { 'data-wraps': '' } : {}),
   })
+  const cells = (row: Row, depth: number, before: ReactNode) =>
+    shown.map((column, i) => {
+      const content = column.cell?.(row) ?? column.value(row)
+      const width = layout.widths[column.id]
+      const style = width ? { maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' } : undefined
+      return i === 0 ? (
+        <th
+          key={column.id}
+          scope="row"
+          {...look(column)}
+          data-first
+          style={{ ...style, paddingLeft: 8 + depth * 16 }}
+        >
+          <Flex gap="1" align="start">
+            {before}
+            <Box minWidth="0" flex="1">
+              {content}
+            </Box>
+          </Flex>
+        </th>
+      ) : (
+        <td key={column.id} {...look(column)} style={style}>
+          {content}
+        </td>
+      )
+    })
   return (
     <Box minHeight="0" display="flex" flexDirection="column" height={height}>
       {(tools || props.bar) && (
@@ -283,12 +313,18 @@ export function DataTable<Row>(props: Props<Row>) {
               />
             ))}
           {props.bar}
+          {props.belowWords && (
+            <Button onClick={() => table.toggleAllRowsExpanded()}>
+              {props.belowWords[table.getIsAllRowsExpanded() ? 1 : 0]}
+            </Button>
+          )}
           {tools && (
             <>
               <Text color="quiet" aria-live="polite">
-                {filtered
-                  ? `${count(found.length)} of ${count(rows.length)} ${rows.length === 1 ? 'row' : 'rows'}`
-                  : `${count(rows.length)} ${rows.length === 1 ? 'row' : 'rows'}`}
+                {filtered ? `${count(found.length)} of ` : ''}
+                {count(filtered ? rows.length : shownRows.length)}{' '}
+                {(filtered ? rows : shownRows).length === 1 ? 'row' : 'rows'}
+                {props.still && `; ${props.still}`}
               </Text>
               <Flex ml="auto" gap="2">
                 {name && <TableColumnsMenu columns={columns} layout={layout} set={set} shared={shared} />}
@@ -331,7 +367,7 @@ export function DataTable<Row>(props: Props<Row>) {
       >
         <Table.Root
           aria-label={label}
-          aria-rowcount={shownRows.length + 1}
+          aria-rowcount={shownRows.length + (total ? 2 : 1)}
           width={height ? '100%' : 'auto'}
           minWidth="40%"
         >
@@ -386,6 +422,12 @@ export function DataTable<Row>(props: Props<Row>) {
                 )
               })}
             </tr>
+            {total && (
+              <tr data-total="">
+                {act && <td />}
+                {cells(total, 0, opens && <Box width="14px" />)}
+              </tr>
+            )}
           </Box>
           <tbody>
             {before > 0 && <tr style={{ height: before }} aria-hidden />}
@@ -397,14 +439,14 @@ export function DataTable<Row>(props: Props<Row>) {
               return (
                 <Fragment key={row.id}>
                   <tr
+                    ref={long ? virtual.measureElement : undefined}
+                    data-index={index}
                     data-row={index}
                     data-here={isHere ? '' : undefined}
-                    aria-rowindex={index + 2}
+                    aria-rowindex={index + (total ? 3 : 2)}
                     aria-selected={isHere}
-                    style={{
-                      opacity: props.quiet?.(row.original) ? 0.6 : undefined,
-                      fontWeight: props.strong?.(row.original) ? 650 : undefined,
-                    }}
+                    data-strong={props.strong?.(row.original) ? '' : undefined}
+                    style={{ opacity: props.quiet?.(row.original) ? 0.6 : undefined }}
                     onClick={() => setHere(index)}
                   >
                     {act && (
@@ -417,29 +459,7 @@ export function DataTable<Row>(props: Props<Row>) {
                         />
                       </td>
                     )}
-                    {shown.map((column, i) => {
-                      const content = column.cell?.(row.original) ?? column.value(row.original)
-                      const width = layout.widths[column.id]
-                      const style = width
-                        ? { maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' }
-                        : undefined
-                      return i === 0 ? (
-                        <th
-                          key={column.id}
-                          scope="row"
-                          {...look(column)}
-                          data-first
-                          style={{ ...style, paddingLeft: 8 + row.depth * 16 }}
-                        >
-                          {opens && expander(row)}
-                          {content}
-                        </th>
-                      ) : (
-                        <td key={column.id} {...look(column)} style={style}>
-                          {content}
-                        </td>
-                      )
-                    })}
+                    {cells(row.original, row.depth, opens ? expander(row) : null)}
                   </tr>
                   {detail && row.getIsExpanded() && (
                     <tr>
@@ -462,24 +482,6 @@ export function DataTable<Row>(props: Props<Row>) {
               </tr>
             )}
           </tbody>
-          {totals && (
-            <tfoot>
-              <tr>
-                {act && <td />}
-                {shown.map((column, i) =>
-                  i === 0 ? (
-                    <th key={column.id} scope="row" data-words="">
-                      {totals}
-                    </th>
-                  ) : (
-                    <td key={column.id} {...look(column)}>
-                      {column.total}
-                    </td>
-                  ),
-                )}
-              </tr>
-            </tfoot>
-          )}
         </Table.Root>
       </Box>
     </Box>

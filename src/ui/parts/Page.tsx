@@ -42,7 +42,7 @@ export function Page({
             {actions}
           </Flex>
         )}
-        {children}
+        <Box mt="2">{children}</Box>
       </Box>
       {beside}
     </Flex>

@@ -22,8 +22,6 @@ export interface Column<Row> {
   pick?: boolean
   /** whether it is not shown before it is asked for */
   asked?: boolean
-  /** what stands below it in the line of sums */
-  total?: ReactNode
 }
 
 /** Which columns are shown, in which order and how wide. */

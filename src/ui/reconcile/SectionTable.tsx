@@ -1,6 +1,5 @@
 'use client'
-import { Box, Button, Text } from '@chakra-ui/react'
-import { useState } from 'react'
+import { Box } from '@chakra-ui/react'
 import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
 import type { Gap } from '@/core/evidence/gap'
 import type { Scope } from '@/core/weigh/scope'
@@ -8,144 +7,105 @@ import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count } from '../format'
+import { DataTable } from '../parts/DataTable'
+import { Section } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 
-/** How many campaigns of a network are shown at first, and with each further step. */
-const STEP = 20
+interface Row {
+  id: string
+  name: string
+  gap: Gap
+  scope: Scope
+  below?: Row[]
+}
+const countOf = (gap: Gap, cause: GapCause) => gap.causes.find(c => c.cause === cause)!.count
 
 /** The same gap by network and campaign; every column sums to the whole. */
 export function SectionTable({ view }: { view: ReconcileView }) {
   const networkName = useNetworkName()
   const words = useResultWords()
-  const [shown, setShown] = useState<Record<string, number>>({})
   const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))
   const networks = view.sections.filter(s => s.campaign === null)
-  const campaignsOf = (network: string) =>
-    view.sections
-      .filter(s => s.campaign !== null && s.network === network)
-      .sort((a, b) => b.gap.orders - a.gap.orders)
-  const row = (key: string, name: string, gap: Gap, scope: Scope, depth: number) => {
-    const of = name || 'not broken down'
-    const figure = (id: GapCause | 'orders' | 'claims' | 'matched', n: number) => (
-      <FigureLink figure={id} scope={scope} of={of} shown={count(n)} />
-    )
-    const causeCount = (cause: GapCause) => gap.causes.find(c => c.cause === cause)!.count
-    return (
-      <tr key={key} style={{ fontWeight: depth === 0 ? 600 : 400 }}>
-        <th
-          scope="row"
-          style={{
-            paddingLeft: 8 + depth * 16,
-            maxWidth: 220,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            color: 'inherit',
-            fontWeight: 'inherit',
-          }}
-          title={of}
-        >
-          {of}
-        </th>
-        <td>{figure('claims', gap.claims)}</td>
-        {claimCauses.map(cause => (
-          <td key={cause}>{figure(cause, causeCount(cause))}</td>
-        ))}
-        <td>{figure('matched', gap.matched)}</td>
-        <td style={{ width: 110 }}>
+  const rows = networks.map(
+    ({ network, gap }): Row => ({
+      id: network,
+      name: networkName(network),
+      gap,
+      scope: { network },
+      below: view.sections
+        .filter(s => s.campaign !== null && s.network === network)
+        .map(s => ({
+          id: `${network}/${s.campaign}`,
+          name: s.name || 'not broken down',
+          gap: s.gap,
+          scope: { network, campaign: s.campaign ?? '' },
+        })),
+    }),
+  )
+  if (view.unplaced && view.unplaced.orders > 0)
+    rows.push({ id: 'none', name: 'no network', gap: view.unplaced, scope: { nowhere: 'yes' } })
+  const figure = (
+    id: GapCause | 'orders' | 'claims' | 'matched',
+    heading: string,
+    value: (gap: Gap) => number,
+    hint?: string,
+  ): Column<Row> => ({
+    id,
+    heading: words(heading),
+    ...(hint ? { hint: words(hint) } : {}),
+    value: r => value(r.gap),
+    cell: r => <FigureLink figure={id} scope={r.scope} of={r.name} shown={count(value(r.gap))} />,
+  })
+  const cause = (id: GapCause) => figure(id, causes[id].short, gap => countOf(gap, id), causes[id].means)
+  const columns: Column<Row>[] = [
+    { id: 'name', heading: 'network, campaign', words: true, wraps: true, width: 200, value: r => r.name },
+    figure('claims', 'claims', gap => gap.claims),
+    ...claimCauses.map(cause),
+    figure('matched', 'in both', gap => gap.matched),
+    {
+      id: 'balance',
+      heading: words('claims | orders'),
+      width: 110,
+      value: ({ gap }) => gap.claims - gap.orders,
+      cell: ({ gap }) => (
+        <Box pt="3px">
           <Balance
             claimsAlone={gap.claims - gap.matched}
             both={gap.matched}
             ordersAlone={gap.orders - gap.matched}
-            most={most}
+            most={Math.max(most, gap.claims, gap.orders)}
             height="11px"
             label={words(`${gap.claims} claims, ${gap.orders} orders, ${gap.matched} in both`)}
           />
-        </td>
-        {orderCauses.map(cause => (
-          <td key={cause}>{figure(cause, causeCount(cause))}</td>
-        ))}
-        <td>{figure('orders', gap.orders)}</td>
-      </tr>
-    )
-  }
+        </Box>
+      ),
+    },
+    ...orderCauses.map(cause),
+    figure('orders', 'orders', gap => gap.orders),
+  ]
   return (
-    <Box mt="6" overflowX="auto" tabIndex={0} role="region" aria-label="The gap by network and campaign">
-      <Text as="h2" fontSize="15px" fontWeight="650" mb="1">
-        By network and campaign
-      </Text>
-      <table className="ledger">
-        <thead>
-          <tr>
-            <th scope="col" style={{ textAlign: 'left' }}>
-              network, campaign
-            </th>
-            <th scope="col">claims</th>
-            {claimCauses.map(c => (
-              <th key={c} scope="col" title={words(causes[c].means)}>
-                {words(causes[c].short)}
-              </th>
-            ))}
-            <th scope="col">in both</th>
-            <th scope="col">{words('claims | orders')}</th>
-            {orderCauses.map(c => (
-              <th key={c} scope="col" title={words(causes[c].means)}>
-                {words(causes[c].short)}
-              </th>
-            ))}
-            <th scope="col">{words('orders')}</th>
-          </tr>
-        </thead>
-        <tbody>
-          {networks.flatMap(n => [
-            row(n.network, networkName(n.network), n.gap, { network: n.network }, 0),
-            ...campaignsOf(n.network)
-              .slice(0, shown[n.network] ?? STEP)
-              .map(c =>
-                row(
-                  `${n.network}/${c.campaign}`,
-                  c.name,
-                  c.gap,
-                  { network: n.network, campaign: c.campaign ?? '' },
-                  1,
-                ),
-              ),
-            <More
-              key={`${n.network} more`}
-              left={campaignsOf(n.network).length - (shown[n.network] ?? STEP)}
-              of={networkName(n.network)}
-              show={() => setShown({ ...shown, [n.network]: (shown[n.network] ?? STEP) + STEP * 5 })}
-            />,
-          ])}
-          {view.unplaced &&
-            view.unplaced.orders > 0 &&
-            row('none', 'no network', view.unplaced, { nowhere: 'yes' }, 0)}
-        </tbody>
-        <tfoot>
-          {row(
-            'all',
-            'Sum',
-            view.gap,
-            networks.length === 1 && !view.unplaced ? { network: networks[0]!.network } : {},
-            0,
-          )}
-        </tfoot>
-      </table>
-    </Box>
-  )
-}
-
-/** Where a network has more campaigns than are shown. */
-function More({ left, of, show }: { left: number; of: string; show: () => void }) {
-  const words = useResultWords()
-  if (left <= 0) return null
-  return (
-    <tr>
-      <th scope="row" colSpan={12} style={{ paddingLeft: 24 }}>
-        <Button variant="plain" color="quiet" onClick={show}>
-          {words(`${count(left)} more campaigns of ${of}, with fewer orders`)}
-        </Button>
-      </th>
-    </tr>
+    <Section title="By network and campaign" label="The gap by network and campaign">
+      <DataTable
+        label="By network and campaign"
+        name="reconcile"
+        columns={columns}
+        rows={rows}
+        rowId={r => r.id}
+        below={r => r.below}
+        belowWords={['Show campaigns', 'Networks only']}
+        opened={view.sections.length <= 60}
+        strong={r => r.below !== undefined}
+        total={{
+          id: 'all',
+          name: 'Sum',
+          gap: view.gap,
+          scope: networks.length === 1 && !view.unplaced ? { network: networks[0]!.network } : {},
+        }}
+        tools
+        main
+      />
+    </Section>
   )
 }

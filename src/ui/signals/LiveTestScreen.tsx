@@ -166,7 +166,7 @@ function PageSeen({ page, test }: { page: SeenPage; test: DescribedTest }) {
       <Box pl="64px" fontSize="13px">
         {page.results.length > 0 && (
           <DataTable
-            label={`What was told on ${page.title}`}
+            label="What was told here"
             columns={[
               {
                 id: 'ours',

@@ -41,7 +41,14 @@ export const recipes = {
           _hover: { bg: 'mark' },
         },
         // What has a look of its own.
-        ghost: { ...unset, fontSize: 'inherit', color: 'inherit', justifyContent: 'start' },
+        ghost: {
+          ...unset,
+          fontSize: 'inherit',
+          color: 'inherit',
+          justifyContent: 'start',
+          _hover: { bg: 'mark' },
+          _expanded: { bg: 'transparent' },
+        },
       },
       size: {
         sm: {
@@ -243,7 +250,7 @@ export const slotRecipes = {
         fontSize: '13px',
         fontVariantNumeric: 'normal',
         '& :is(th, td)': {
-          px: '2',
+          px: '6px',
           py: '3px',
           textAlign: 'right',
           verticalAlign: 'top',
@@ -254,9 +261,11 @@ export const slotRecipes = {
         '& [data-words]': { textAlign: 'left' },
         '& [data-wraps]': { whiteSpace: 'normal', overflowWrap: 'anywhere' },
         '& th': { fontWeight: '500', color: 'quiet' },
-        '& :is(thead, tfoot) th': { verticalAlign: 'bottom' },
-        '& tfoot': { fontWeight: '650' },
-        '& thead th': { position: 'relative' },
+        '& thead th': { verticalAlign: 'bottom', position: 'relative', bg: 'paper' },
+        '& tbody th': { color: 'inherit', fontWeight: 'inherit' },
+        '& tr[data-strong] > th': { fontWeight: '600' },
+        '& tr[data-total] > th': { fontWeight: '600' },
+        '& tr[data-total] > *': { color: 'ink', bg: 'sheet', borderColor: 'ink' },
         '& [data-first]': { position: 'sticky', left: '0', bg: 'paper' },
         '& tr[data-here] > *': { bg: 'mark' },
       },

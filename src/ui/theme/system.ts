@@ -22,6 +22,13 @@ const config = defineConfig({
     },
     '.no-print, nav[aria-label="Stations"], header': { _print: { display: 'none !important' } },
     '::selection': { bg: 'mark' },
+    '.figure': {
+      cursor: 'pointer',
+      textDecoration: 'underline dotted',
+      textDecorationColor: 'quiet',
+      textUnderlineOffset: '3px',
+      '&:hover, &[aria-expanded=true]': { bg: 'mark' },
+    },
     ':focus-visible': { outline: '2px solid', outlineColor: 'shop', outlineOffset: '1px' },
   },
   theme: {

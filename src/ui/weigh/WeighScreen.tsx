@@ -50,7 +50,7 @@ export function WeighScreen({
     .join(' ')
   return (
     <Flex direction="column" height="100%">
-      <Box px="5" pt="4" pb="3">
+      <Box px="5" pt="4" pb="1">
         <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
           <FigureLink
             figure="spend"
@@ -71,7 +71,6 @@ export function WeighScreen({
             scope={scope}
             of={totals.name}
             shown={money(costOf(sums, sums.estimatedTenths / 10), currency)}
-            fontWeight="700"
           />
           , and the line is <b>{money(line, currency)}</b>.{' '}
           {network !== null && campaigns.length === 0
@@ -89,7 +88,9 @@ export function WeighScreen({
           <span>break-even ROAS {ratioText(view.breakEvenRoas)}</span>
         </Flex>
       </Box>
-      <WeighTable key={view.by} view={view} totals={totals} dimensions={dimensions} />
+      <Box flex="1" minHeight="0" px="5">
+        <WeighTable key={view.by} view={view} totals={totals} dimensions={dimensions} />
+      </Box>
     </Flex>
   )
 }

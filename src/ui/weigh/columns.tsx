@@ -1,6 +1,5 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import type { ColumnDef } from '@tanstack/react-table'
 import { WHOLE } from '@/core/evidence/place'
 import { costOf, ratio } from '@/core/weigh/figures'
 import type { Figure } from '@/core/weigh/openings'
@@ -9,6 +8,7 @@ import { isUnsaid } from '@/core/weigh/segments'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, ratioText, tenths, UNKNOWN } from '../format'
+import type { Column as TableColumn } from '../parts/tableColumns'
 import { partTitle } from './segmentWords'
 
 export interface WeighRow extends JudgedRow {
@@ -103,13 +103,15 @@ const columns: Column[] = [
     hint: 'left what the network claims; right proven, tagged, and added by estimate',
     value: r => r.sums.claimed - estimated(r),
     cell: (r, f) => (
-      <EvidenceBalance
-        claimed={r.sums.claimed}
-        proven={r.sums.provenCredit / WHOLE}
-        tagged={r.sums.taggedCredit / WHOLE}
-        estimated={estimated(r)}
-        most={r.level === 'total' ? Math.max(r.sums.claimed, estimated(r)) : f.most}
-      />
+      <Box pt="4px">
+        <EvidenceBalance
+          claimed={r.sums.claimed}
+          proven={r.sums.provenCredit / WHOLE}
+          tagged={r.sums.taggedCredit / WHOLE}
+          estimated={estimated(r)}
+          most={r.level === 'total' ? Math.max(r.sums.claimed, estimated(r)) : f.most}
+        />
+      </Box>
     ),
   },
   {
@@ -216,22 +218,55 @@ function Ranged({ low, high, children }: { low: string; high: string; children: 
   )
 }
 
-export const NAME_WIDTH = 200
-export const tableWidth = NAME_WIDTH + columns.reduce((sum, c) => sum + c.width, 0)
+/** What a row is of, with its network beside a campaign. */
+function Name({ row, networkName }: { row: WeighRow; networkName: (id: string) => string }) {
+  const title = titleOf(row)
+  return (
+    <Flex gap="2" justify="space-between">
+      <Text
+        truncate
+        maxWidth="190px"
+        title={`${title}${row.formerNames.length > 0 ? ` (before: ${row.formerNames.join(', ')})` : ''}`}
+        color={row.name ? undefined : 'quiet'}
+      >
+        {title}
+      </Text>
+      {row.level === 'campaign' && (
+        <Text color="quiet" fontWeight="400" fontSize="11px">
+          {networkName(row.network)}
+        </Text>
+      )}
+    </Flex>
+  )
+}
 
 /**
- * Column definitions for the table library.
+ * The columns of Weigh.
  *
  * @param facts what cells need besides their row
  * @param words puts what is said of orders in words for the judged result
  */
-export const weighColumns = (facts: WeighFacts, words: (text: string) => string): ColumnDef<WeighRow>[] =>
-  columns.map(column => ({
-    id: column.id,
-    accessorFn: row => column.value(row) ?? undefined,
-    sortUndefined: 'last',
-    header: words(column.heading),
-    size: column.width,
-    meta: { hint: words(column.hint) },
-    cell: ({ row }) => <Box>{column.cell(row.original, facts)}</Box>,
-  }))
+export const weighColumns = (
+  facts: WeighFacts,
+  words: (text: string) => string,
+  networkName: (id: string) => string,
+): TableColumn<WeighRow>[] => [
+  {
+    id: 'name',
+    heading: `money in ${facts.currency}`,
+    words: true,
+    width: 210,
+    value: titleOf,
+    cell: row => <Name row={row} networkName={networkName} />,
+  },
+  ...columns.map(
+    ({ id, heading, width, value, cell, hint }): TableColumn<WeighRow> => ({
+      id,
+      heading: words(heading),
+      width,
+      hint: words(hint),
+      value,
+      cell: row => cell(row, facts),
+    }),
+  ),
+]
