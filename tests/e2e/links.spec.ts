@@ -456,7 +456,7 @@ test('a new ad goes where its campaign is already; a rule that is taken away can
   await rules.click()
   await panel(page, 'The naming rule').getByRole('button', { name: 'Take it away' }).click()
   await expect(rules).toBeHidden()
-  await page.getByRole('button', { name: 'Bring it back' }).click()
+  await page.getByRole('button', { name: /^Undo/ }).click()
   await expect(rules).toBeVisible()
 })
 
@@ -477,7 +477,7 @@ test('a saved link leads elsewhere without its code, and gets a cost of its own'
   const parameters = form.getByLabel(/^Parameters/)
   await parameters.fill('utm_source=poster\nutm_campaign station')
   await form.getByRole('button', { name: 'Keep the link' }).click()
-  await expect(form.getByRole('status')).toContainText(
+  await expect(form.getByRole('alert')).toContainText(
     'Line 2 of the parameters, “utm_campaign station”, is no',
   )
   await parameters.fill('utm_source=poster\nutm_campaign=station')

@@ -1,8 +1,8 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useEffect, useState } from 'react'
 import type { Step } from '@/server/arrivals/way'
 import { between, instant } from '../format'
+import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
 import { arrivalKinds } from './arrivalKinds'
 
@@ -11,14 +11,7 @@ const short = (address: string) => address.replace(/^https?:\/\//, '').split(/[?
 /** What came before and after an arrival on the same click's way, with the times between. */
 export function Way({ click, current, zone }: { click: string; current: string; zone: string }) {
   const networkName = useNetworkName()
-  const [steps, setSteps] = useState<Step[] | null>(null)
-  useEffect(() => {
-    const asked = new AbortController()
-    fetch(`/api/arrivals/way?click=${encodeURIComponent(click)}`, { signal: asked.signal })
-      .then(async response => response.ok && setSteps(await response.json()))
-      .catch(() => {})
-    return () => asked.abort()
-  }, [click])
+  const { answer: steps } = useServer<Step[]>(`/api/arrivals/way?click=${encodeURIComponent(click)}`)
   if (!steps || steps.length < 2) return null
   return (
     <Box as="section" mt="3" aria-label="Its way">

@@ -1,8 +1,8 @@
 'use client'
-import { Box, Button, Flex, Input, Text, Textarea } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { QRCodeSVG } from 'qrcode.react'
 import { useRef, useState, useTransition } from 'react'
-import type { HandCost } from '@/core/links/handCost'
+import * as z from 'zod'
 import {
   type ParameterLineProblem,
   readParameterLines,
@@ -12,8 +12,12 @@ import { isPlacement, PLACEMENTS, type SavedLink } from '@/core/links/savedLink'
 import { minor } from '@/core/shared/money'
 import type { LibraryLink, LinkForm } from '@/server/links/library'
 import { AmountField } from '../parts/AmountField'
-import { CheckField } from '../parts/Fields'
-import { SidePanel } from '../parts/SidePanel'
+import { CopyButton } from '../parts/Code'
+import { DayInput } from '../parts/DaysField'
+import { CheckField, LongTextField, TextField } from '../parts/Fields'
+import { FormPanel } from '../parts/FormPanel'
+import { saveFile } from '../parts/saveFile'
+import { Mono } from '../parts/WordLink'
 import { LinkHistory } from './LinkHistory'
 import { TriedWay } from './TryPanel'
 
@@ -30,6 +34,33 @@ const lineProblems: Record<ParameterLineProblem['code'], string> = {
   no_parameter: 'is no parameter; write it as key=value',
   key_twice: 'sets a key that stands above; remove one of the two',
 }
+
+/** A link as it is typed. */
+const formSchema = z
+  .object({
+    title: z.string().trim().min(1).max(200),
+    occasion: z.string().max(200),
+    made_for: z.string().max(200),
+    note: z.string().max(4000),
+    destination: z.string().trim().min(1),
+    code: z.string(),
+    parameters: z.string().superRefine((text, ctx) => {
+      for (const { line, text: own, code } of readParameterLines(text).problems)
+        ctx.addIssue({
+          code: 'custom',
+          message: `Line ${line} of the parameters, “${own}”, ${lineProblems[code]}.`,
+        })
+    }),
+    amount: z.number().positive('Write what it cost as an amount, as 240.00.').optional(),
+    from: z.string(),
+    to: z.string(),
+    archived: z.boolean(),
+  })
+  .refine(({ amount, from, to }) => amount === undefined || (from !== '' && to !== ''), {
+    path: ['amount'],
+    error: 'Say for which days it was paid.',
+  })
+type Typed = z.infer<typeof formSchema>
 
 /** One saved link: what it is, where it leads, its code as text and QR, its cost, and what it was before. */
 export function LibraryForm({
@@ -55,240 +86,147 @@ export function LibraryForm({
 }) {
   const link = line?.link
   const of = link ? (isPlacement(link) ? null : link) : asked
-  const [title, setTitle] = useState(link?.title ?? (asked ? `${asked.ad.name}, ${asked.campaign.name}` : ''))
-  const [occasion, setOccasion] = useState(link?.campaign.name ?? '')
-  const [madeFor, setMadeFor] = useState(link?.made_for ?? '')
-  const [note, setNote] = useState(link?.note ?? '')
-  const [destination, setDestination] = useState(link?.destination ?? asked?.landingPage ?? '')
-  const [code, setCode] = useState(line?.code ?? '')
-  const [parameters, setParameters] = useState(
-    writeParameterLines(link?.parameters ?? (of ? {} : { utm_source: '', utm_campaign: '' })),
-  )
-  /** minor units; undefined for none, null for what is no amount */
-  const [amount, setAmount] = useState<number | undefined | null>(link?.cost?.amount)
-  const [from, setFrom] = useState(link?.cost?.from ?? '')
-  const [to, setTo] = useState(link?.cost?.to ?? '')
-  const [archived, setArchived] = useState(link?.archived ?? false)
-  const [said, setSaid] = useState<{ text: string; bad: boolean }>({ text: '', bad: false })
-  const [trying, setTrying] = useState(false)
-  const [busy, start] = useTransition()
-  const qrCode = useRef<SVGSVGElement>(null)
-
-  const readCost = (): HandCost | null | 'wrong' => {
-    if (amount === undefined) return null
-    return amount === null || amount <= 0 ? 'wrong' : { amount: minor(amount), currency, from, to }
+  const given: Typed = {
+    title: link?.title ?? (asked ? `${asked.ad.name}, ${asked.campaign.name}` : ''),
+    occasion: link?.campaign.name ?? '',
+    made_for: link?.made_for ?? '',
+    note: link?.note ?? '',
+    destination: link?.destination ?? asked?.landingPage ?? '',
+    code: line?.code ?? '',
+    parameters: writeParameterLines(link?.parameters ?? (of ? {} : { utm_source: '', utm_campaign: '' })),
+    amount: link?.cost?.amount,
+    from: link?.cost?.from ?? '',
+    to: link?.cost?.to ?? '',
+    archived: link?.archived ?? false,
   }
-  const keep = () =>
-    start(async () => {
-      const cost = readCost()
-      if (cost === 'wrong')
-        return setSaid({ text: `Write the cost as an amount of ${currency}, as 240.00.`, bad: true })
-      const read = readParameterLines(parameters)
-      if (read.problems.length > 0) {
-        const said = read.problems.map(
-          p => `Line ${p.line} of the parameters, “${p.text}”, ${lineProblems[p.code]}.`,
-        )
-        return setSaid({ text: said.join('\n'), bad: true })
-      }
-      const problem = await actions.save(code, line?.code ?? null, {
-        of: of ? { network: of.network, campaign: of.campaign, ad_set: of.ad_set, ad: of.ad } : null,
-        title,
-        campaign: occasion.trim() || title,
-        ad: title,
-        network: of?.network ?? PLACEMENTS,
-        made_for: madeFor,
-        note,
-        destination: destination.trim(),
-        parameters: read.parameters,
-        archived,
-        cost,
-      })
-      setSaid({ text: problem ?? 'Kept.', bad: problem !== null })
-      if (problem === null) close()
+  const keep = ({ title, occasion, amount, from, to, parameters, code, ...own }: Typed) =>
+    actions.save(code, line?.code ?? null, {
+      ...own,
+      of: of ? { network: of.network, campaign: of.campaign, ad_set: of.ad_set, ad: of.ad } : null,
+      title,
+      campaign: occasion.trim() || title,
+      ad: title,
+      network: of?.network ?? PLACEMENTS,
+      parameters: readParameterLines(parameters).parameters,
+      cost: amount === undefined ? null : { amount: minor(amount), currency, from, to },
     })
-  const takeQr = () => {
-    if (!qrCode.current || !line) return
-    const file = new Blob([new XMLSerializer().serializeToString(qrCode.current)], { type: 'image/svg+xml' })
-    const anchor = document.createElement('a')
-    anchor.href = URL.createObjectURL(file)
-    anchor.download = `${line.code}.svg`
-    anchor.click()
-    URL.revokeObjectURL(anchor.href)
-  }
   return (
-    <SidePanel
+    <FormPanel
       title={link?.title ?? (asked ? `Save the link of ${asked.ad.name}` : 'A new link')}
       label="The link"
       width={420}
+      schema={formSchema}
+      given={given}
+      keepWords="Keep the link"
+      save={keep}
       close={close}
+      after={line && <Kept line={line} zone={zone} hosts={hosts} actions={actions} />}
     >
-      <form
-        onSubmit={event => {
-          event.preventDefault()
-          keep()
-        }}
-      >
-        <Flex direction="column" gap="2">
-          <label>
-            What it is
-            <Input required value={title} maxLength={200} onChange={e => setTitle(e.target.value)} />
-          </label>
-          {!of && (
-            <label>
-              Occasion, which sums its placements
-              <Input
+      {({ from, to }, form) => {
+        const setDay = (end: 'from' | 'to') => (day: string) => form.setValue(end, day, { shouldDirty: true })
+        return (
+          <>
+            <TextField label="What it is" name="title" />
+            {!of && (
+              <TextField
+                label="Occasion, which sums its placements"
+                name="occasion"
                 placeholder="October newsletter"
-                value={occasion}
-                maxLength={200}
-                onChange={e => setOccasion(e.target.value)}
               />
-            </label>
-          )}
-          <label>
-            Leads to
-            <Input
-              required
-              style={mono}
-              placeholder="https://…"
-              value={destination}
-              onChange={e => setDestination(e.target.value)}
+            )}
+            <TextField mono label="Leads to" name="destination" placeholder="https://…" />
+            <TextField
+              mono
+              label="Short code"
+              name="code"
+              placeholder="one is made"
+              help={`it stands after ${origin}/c/${link && link.former_codes.length > 0 ? `; former codes that lead on: ${link.former_codes.join(', ')}` : ''}`}
             />
-          </label>
-          <label>
-            Short code
-            <Flex align="center" gap="1">
-              <Text as="span" color="quiet" style={mono} flexShrink={0}>
-                {origin}/c/
-              </Text>
-              <Input
-                style={mono}
-                placeholder="one is made"
-                value={code}
-                onChange={e => setCode(e.target.value)}
-              />
-            </Flex>
-          </label>
-          {link && link.former_codes.length > 0 && (
-            <Text color="quiet">Former codes that lead on: {link.former_codes.join(', ')}</Text>
-          )}
-          {!of && (
-            <label>
-              Parameters, one a line
-              <Textarea
-                rows={3}
-                style={{ ...mono, height: 'auto' }}
-                value={parameters}
-                onChange={e => setParameters(e.target.value)}
-              />
-            </label>
-          )}
-          <label>
-            For whom
-            <Input value={madeFor} maxLength={200} onChange={e => setMadeFor(e.target.value)} />
-          </label>
-          <label>
-            Note
-            <Textarea
-              rows={2}
-              style={{ height: 'auto' }}
-              value={note}
-              maxLength={4000}
-              onChange={e => setNote(e.target.value)}
-            />
-          </label>
-          {!of && (
-            <Box as="fieldset" border="0">
-              <legend>What it cost, as nobody reports it</legend>
-              <Flex gap="1.5" align="center">
-                <AmountField
-                  label={`Cost in ${currency}`}
-                  value={amount ?? undefined}
-                  currency={currency}
-                  change={setAmount}
-                  placeholder="240.00"
-                  width="72px"
-                  unseen
-                />
-                <span>from</span>
-                <Input
-                  width="auto"
-                  type="date"
-                  aria-label="First day of the cost"
-                  value={from}
-                  onChange={e => setFrom(e.target.value)}
-                  required={amount !== undefined}
-                />
-                to
-                <Input
-                  width="auto"
-                  type="date"
-                  aria-label="Last day of the cost"
-                  value={to}
-                  onChange={e => setTo(e.target.value)}
-                  required={amount !== undefined}
-                />
-              </Flex>
-            </Box>
-          )}
-          <CheckField
-            label="archived: out of sight, its code still leads on"
-            value={archived}
-            change={setArchived}
-          />
-          <Text color={said.bad ? 'alarm' : 'quiet'} role="status" whiteSpace="pre-wrap">
-            {said.text}
-          </Text>
-          <Button type="submit" disabled={busy}>
-            {busy ? 'Keeping …' : 'Keep the link'}
+            {!of && <LongTextField mono label="Parameters, one a line" name="parameters" rows={3} />}
+            <TextField label="For whom" name="made_for" />
+            <LongTextField label="Note" name="note" rows={2} />
+            {!of && (
+              <Box as="fieldset" border="0" mt="2">
+                <legend>What it cost, as nobody reports it</legend>
+                <Flex gap="1.5" align="center">
+                  <AmountField
+                    unseen
+                    label={`Cost in ${currency}`}
+                    name="amount"
+                    currency={currency}
+                    placeholder="240.00"
+                    width="72px"
+                  />
+                  <span>from</span>
+                  <DayInput label="First day of the cost" value={from} change={setDay('from')} />
+                  to
+                  <DayInput label="Last day of the cost" value={to} change={setDay('to')} />
+                </Flex>
+              </Box>
+            )}
+            <CheckField label="archived: out of sight, its code still leads on" name="archived" />
+          </>
+        )
+      }}
+    </FormPanel>
+  )
+}
+
+/** What a link that is kept has: its address as text and QR, its way, and what it was. */
+function Kept({
+  line,
+  zone,
+  hosts,
+  actions,
+}: {
+  line: LibraryLink
+  zone: string
+  hosts: readonly string[]
+  actions: LibraryActions
+}) {
+  const [problem, setProblem] = useState('')
+  const [trying, setTrying] = useState(false)
+  const [busy, start] = useTransition()
+  const qrCode = useRef<SVGSVGElement>(null)
+  const takeQr = () => {
+    if (!qrCode.current) return
+    saveFile(`${line.code}.svg`, new XMLSerializer().serializeToString(qrCode.current), 'image/svg+xml')
+  }
+  return (
+    <>
+      <Flex mt="4" gap="3" align="end">
+        <Box bg="white" p="2">
+          <QRCodeSVG ref={qrCode} value={line.address} size={116} title={`QR code of ${line.address}`} />
+        </Box>
+        <Flex direction="column" gap="1.5" align="start">
+          <Mono>{line.address}</Mono>
+          <CopyButton text={line.address}>Copy the address</CopyButton>
+          <Button onClick={takeQr}>QR code as SVG</Button>
+          <Button aria-expanded={trying} onClick={() => setTrying(!trying)}>
+            Try it
           </Button>
         </Flex>
-      </form>
-      {line && (
-        <Flex mt="4" gap="3" align="end">
-          <Box bg="white" p="2">
-            <QRCodeSVG ref={qrCode} value={line.address} size={116} title={`QR code of ${line.address}`} />
-          </Box>
-          <Flex direction="column" gap="1.5" align="start">
-            <Text style={mono} wordBreak="break-all">
-              {line.address}
-            </Text>
-            <Button
-              onClick={() =>
-                navigator.clipboard.writeText(line.address).then(
-                  () => setSaid({ text: 'Address copied.', bad: false }),
-                  () => setSaid({ text: 'The browser did not allow copying.', bad: true }),
-                )
-              }
-            >
-              Copy the address
-            </Button>
-            <Button onClick={takeQr}>QR code as SVG</Button>
-            <Button aria-expanded={trying} onClick={() => setTrying(!trying)}>
-              Try it
-            </Button>
-          </Flex>
-        </Flex>
-      )}
-      {line && trying && (
+      </Flex>
+      {trying && (
         <Box as="section" aria-label="Its way" mt="3">
           <TriedWay address={line.address} hosts={hosts} list={actions.listHosts} />
         </Box>
       )}
-      {line && line.history.length > 0 && (
+      {problem && (
+        <Text role="alert" color="alarm" mt="2">
+          {problem}
+        </Text>
+      )}
+      {line.history.length > 0 && (
         <LinkHistory
           line={line}
           zone={zone}
           busy={busy}
           bringBack={until =>
-            start(async () => {
-              const problem = await actions.bringBack(line.code, until)
-              if (problem) setSaid({ text: problem, bad: true })
-            })
+            start(async () => setProblem((await actions.bringBack(line.code, until)) ?? ''))
           }
         />
       )}
-    </SidePanel>
+    </>
   )
 }
-
-const mono = { fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }

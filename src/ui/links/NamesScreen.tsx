@@ -1,9 +1,11 @@
 'use client'
-import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react'
+import { Box, Button, Text } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import type { UnfitName } from '@/core/links/naming'
 import { count } from '../format'
-import { PartNav } from '../parts/PartNav'
+import { LongTextField } from '../parts/Fields'
+import { Note, Page } from '../parts/Page'
+import { undoable } from '../parts/UndoToast'
 import { useNetworkName } from '../shell/NetworkNames'
 import { levelWords, NamingRuleForm, patternOf, type Rule, type RuleActions } from './NamingRuleForm'
 import { UnfitNames } from './UnfitNames'
@@ -33,12 +35,11 @@ export function NamesScreen({
 }) {
   const networkName = useNetworkName()
   const [editing, setEditing] = useState<Rule | null>(null)
-  const [gone, setGone] = useState<Rule | null>(null)
-  const bringBack = async () => {
-    if (!gone) return
-    const { id, ...own } = gone
-    if ((await actions.save(id, own)) === null) setGone(null)
-  }
+  const bringsBack = (gone: Rule) =>
+    undoable(`The rule ${patternOf(gone)} is taken away.`, () => {
+      const { id, ...own } = gone
+      void actions.save(id, own)
+    })
   const blank: Rule = {
     id: '',
     level: 'campaign',
@@ -51,17 +52,17 @@ export function NamesScreen({
     ],
   }
   return (
-    <Flex height="100%">
-      <Box px="5" pt="4" pb="8" flex="1" minWidth="0" overflowY="auto">
-        <PartNav here="/links/names" />
-        <Text as="h1" fontSize="19px">
-          {rules.length === 0
-            ? 'No rule says yet how campaigns are named. With one, slips in names are found when they come in, and Weigh can group by their parts.'
-            : unfitCount === 0
-              ? `All ${count(read)} names keep to their rule.`
-              : `${count(unfitCount)} of ${count(read)} names ${unfitCount === 1 ? 'does' : 'do'} not keep to their rule.`}
-        </Text>
-        <Flex gap="2" mt="3" wrap="wrap" fontSize="13px">
+    <Page
+      at="/links/names"
+      says={
+        rules.length === 0
+          ? 'No rule says yet how campaigns are named. With one, slips in names are found when they come in, and Weigh can group by their parts.'
+          : unfitCount === 0
+            ? `All ${count(read)} names keep to their rule.`
+            : `${count(unfitCount)} of ${count(read)} names ${unfitCount === 1 ? 'does' : 'do'} not keep to their rule.`
+      }
+      actions={
+        <>
           {rules.map(rule => (
             <Button key={rule.id} onClick={() => setEditing(rule)}>
               {levelWords[rule.level]}: <b>{patternOf(rule)}</b>
@@ -69,34 +70,25 @@ export function NamesScreen({
             </Button>
           ))}
           <Button onClick={() => setEditing(blank)}>New rule</Button>
-        </Flex>
-        {gone && (
-          <Text mt="2" fontSize="13px" role="status">
-            The rule {patternOf(gone)} is taken away.{' '}
-            <Button variant="plain" onClick={() => void bringBack()}>
-              Bring it back
-            </Button>
-          </Text>
-        )}
-        {unfit.length > 0 && <UnfitNames names={unfit} />}
-        {unfitCount > unfit.length && (
-          <Text color="quiet" fontSize="13px">
-            The first {count(unfit.length)} are shown.
-          </Text>
-        )}
-        <Hosts hosts={hosts} save={actions.saveHosts} />
-      </Box>
-      {editing && (
-        <NamingRuleForm
-          key={editing.id}
-          from={editing}
-          networks={networks}
-          actions={actions}
-          dropped={() => setGone(editing)}
-          close={() => setEditing(null)}
-        />
-      )}
-    </Flex>
+        </>
+      }
+      beside={
+        editing && (
+          <NamingRuleForm
+            key={editing.id}
+            from={editing}
+            networks={networks}
+            actions={actions}
+            dropped={() => bringsBack(editing)}
+            close={() => setEditing(null)}
+          />
+        )
+      }
+    >
+      {unfit.length > 0 && <UnfitNames names={unfit} />}
+      {unfitCount > unfit.length && <Note>The first {count(unfit.length)} are shown.</Note>}
+      <Hosts hosts={hosts} save={actions.saveHosts} />
+    </Page>
   )
 }
 
@@ -112,13 +104,7 @@ function Hosts({ hosts, save }: { hosts: readonly string[]; save: NamesActions['
       <Text color="quiet">
         One a line. Try it asks these and no other. A link to any other is a finding, unless none is listed.
       </Text>
-      <Textarea
-        aria-label="Hosts that ads may lead to"
-        rows={3}
-        style={{ height: 'auto', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
-        value={text}
-        onChange={e => setText(e.target.value)}
-      />
+      <LongTextField unseen mono label="Hosts that ads may lead to" rows={3} value={text} change={setText} />
       <Button
         disabled={busy}
         onClick={() => start(async () => setSaid((await save(text.split(/\s+/))) ?? 'Kept.'))}

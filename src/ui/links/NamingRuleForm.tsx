@@ -1,17 +1,17 @@
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
-import { useDeferredValue, useState, useTransition } from 'react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { useDeferredValue, useState } from 'react'
+import * as z from 'zod'
 import {
   type NamedLevel,
   type NamePart,
   type NamingRule,
   namedLevels,
   namingRuleSchema,
-  type PartKind,
   partKinds,
   readName,
 } from '@/core/links/naming'
-import { CheckField, Select } from '../parts/Fields'
-import { SidePanel } from '../parts/SidePanel'
+import { CheckField, SelectField, TextField } from '../parts/Fields'
+import { FormPanel } from '../parts/FormPanel'
 import { nameProblemWords } from './nameWords'
 
 export type Rule = NamingRule & { id: string }
@@ -29,6 +29,8 @@ const withoutBlanks = (rule: Rule): Rule => ({
   parts: rule.parts.map(part => ({ ...part, values: part.values.map(v => v.trim()).filter(Boolean) })),
 })
 
+const formSchema = namingRuleSchema.and(z.object({ id: z.string() }))
+
 /** One naming rule: whose names, what stands between their parts, and what each part says; a name can be tried. */
 export function NamingRuleForm({
   from,
@@ -43,158 +45,122 @@ export function NamingRuleForm({
   dropped: () => void
   close: () => void
 }) {
-  const [rule, setRule] = useState<Rule>(from)
-  const [tried, setTried] = useState('')
-  const [said, setSaid] = useState('')
-  const [busy, start] = useTransition()
-  const name = useDeferredValue(tried)
-  const written = withoutBlanks(rule)
-  const checked = namingRuleSchema.safeParse(written)
-  const result = name && checked.success ? readName(checked.data, name) : null
-  const setPart = (at: number, part: Partial<NamePart>) =>
-    setRule({ ...rule, parts: rule.parts.map((p, i) => (i === at ? { ...p, ...part } : p)) })
   return (
-    <SidePanel
+    <FormPanel
       title={from.id ? 'A naming rule' : 'A new naming rule'}
       label="The naming rule"
       width={420}
+      schema={formSchema}
+      given={from}
+      shape={withoutBlanks}
+      keepWords="Keep the rule"
+      save={({ id, ...own }) => actions.save(id, own)}
       close={close}
-    >
-      <Flex direction="column" gap="2">
-        <label>
-          Names of
-          <Select
-            width="100%"
-            value={rule.level}
-            onChange={e =>
-              setRule({ ...rule, level: namedLevels.find(l => l === e.target.value) ?? 'campaign' })
-            }
-          >
-            {namedLevels.map(l => (
-              <option key={l} value={l}>
-                {levelWords[l]}
-              </option>
-            ))}
-          </Select>
-        </label>
-        <fieldset style={{ border: 0 }}>
-          <legend>at {rule.networks.length === 0 ? 'all networks, or only' : 'these networks'}</legend>
-          <Flex gap="3" wrap="wrap">
-            {networks.map(n => (
-              <CheckField
-                key={n.id}
-                label={n.name}
-                value={rule.networks.includes(n.id)}
-                change={on =>
-                  setRule({
-                    ...rule,
-                    networks: on ? [...rule.networks, n.id] : rule.networks.filter(id => id !== n.id),
-                  })
-                }
-              />
-            ))}
-          </Flex>
-        </fieldset>
-        <label>
-          between parts stands
-          <Input
-            style={{ fontFamily: 'var(--chakra-fonts-mono)' }}
-            value={rule.separator}
-            maxLength={5}
-            onChange={e => setRule({ ...rule, separator: e.target.value })}
-          />
-        </label>
-        {rule.parts.map((part, i) => (
-          <Box key={i} borderTopWidth="1px" borderColor="hairline" pt="1.5">
-            <Flex gap="1.5">
-              <Input
-                style={{ flex: 1, minWidth: 0 }}
-                aria-label={`Name of part ${i + 1}`}
-                value={part.name}
-                onChange={e => setPart(i, { name: e.target.value })}
-              />
-              <Select
-                aria-label={`What part ${i + 1} is`}
-                value={part.kind}
-                onChange={e => setPart(i, { kind: e.target.value as PartKind })}
-              >
-                {Object.entries(partKinds).map(([kind, what]) => (
-                  <option key={kind} value={kind}>
-                    {what}
-                  </option>
-                ))}
-              </Select>
-              <Button
-                aria-label={`Take part ${i + 1} out`}
-                onClick={() => setRule({ ...rule, parts: rule.parts.filter((_, j) => j !== i) })}
-              >
-                ×
-              </Button>
-            </Flex>
-            {part.kind === 'list' && (
-              <Input
-                style={{ marginTop: 4 }}
-                aria-label={`What part ${i + 1} may be`}
-                placeholder="looms, yarn, course"
-                value={part.values.join(',')}
-                onChange={e => setPart(i, { values: e.target.value.split(',') })}
-              />
-            )}
-          </Box>
-        ))}
-        <Button
-          onClick={() => setRule({ ...rule, parts: [...rule.parts, { name: '', kind: 'text', values: [] }] })}
-        >
-          Another part
-        </Button>
-        <label>
-          Try a name
-          <Input value={tried} onChange={e => setTried(e.target.value)} />
-        </label>
-        <Text role="status" color={result?.parts || !result ? 'quiet' : 'alarm'} overflowWrap="anywhere">
-          {!checked.success
-            ? checked.error.issues[0]?.message
-            : result
-              ? result.parts
-                ? Object.entries(result.parts)
-                    .map(([part, value]) => `${part}: ${value}`)
-                    .join(', ')
-                : `${nameProblemWords(result.problems)}${result.proposal ? `. It would be ${result.proposal}` : ''}`
-              : `As ${patternOf(rule)}`}
-        </Text>
-        <Flex gap="2">
+      also={
+        from.id && (
           <Button
-            disabled={busy}
             onClick={() =>
-              start(async () => {
-                const { id, ...own } = written
-                const problem = await actions.save(id, own)
-                setSaid(problem ?? '')
-                if (problem === null) close()
+              void actions.drop(from.id).then(() => {
+                dropped()
+                close()
               })
             }
           >
-            Keep the rule
+            Take it away
           </Button>
-          {from.id && (
-            <Button
-              disabled={busy}
-              onClick={() =>
-                start(async () => {
-                  await actions.drop(from.id)
-                  dropped()
-                  close()
-                })
-              }
-            >
-              Take it away
+        )
+      }
+    >
+      {(rule, form) => {
+        const setParts = (parts: NamePart[]) => form.setValue('parts', parts, { shouldDirty: true })
+        return (
+          <>
+            <SelectField
+              label="Names of"
+              name="level"
+              choices={namedLevels.map(level => [level, levelWords[level]])}
+            />
+            <Box as="fieldset" border="0" mt="2">
+              <legend>at {rule.networks.length === 0 ? 'all networks, or only' : 'these networks'}</legend>
+              <Flex columnGap="3" wrap="wrap">
+                {networks.map(({ id, name }) => (
+                  <CheckField
+                    key={id}
+                    label={name}
+                    value={rule.networks.includes(id)}
+                    change={on =>
+                      form.setValue(
+                        'networks',
+                        on ? [...rule.networks, id] : rule.networks.filter(one => one !== id),
+                        { shouldDirty: true },
+                      )
+                    }
+                  />
+                ))}
+              </Flex>
+            </Box>
+            <TextField mono label="between parts stands" name="separator" />
+            {rule.parts.map((part, i) => (
+              <Box key={i} borderTopWidth="1px" borderColor="hairline" pt="1.5" mt="2">
+                <Flex gap="1.5">
+                  <TextField unseen width="150px" label={`Name of part ${i + 1}`} name={`parts.${i}.name`} />
+                  <SelectField
+                    unseen
+                    label={`What part ${i + 1} is`}
+                    name={`parts.${i}.kind`}
+                    choices={Object.entries(partKinds)}
+                  />
+                  <Button
+                    aria-label={`Take part ${i + 1} out`}
+                    onClick={() => setParts(rule.parts.filter((_, j) => j !== i))}
+                  >
+                    ×
+                  </Button>
+                </Flex>
+                {part.kind === 'list' && (
+                  <TextField
+                    unseen
+                    label={`What part ${i + 1} may be`}
+                    placeholder="looms, yarn, course"
+                    value={part.values.join(',')}
+                    change={text =>
+                      setParts(rule.parts.map((p, j) => (j === i ? { ...p, values: text.split(',') } : p)))
+                    }
+                  />
+                )}
+              </Box>
+            ))}
+            <Button mt="2" onClick={() => setParts([...rule.parts, { name: '', kind: 'text', values: [] }])}>
+              Another part
             </Button>
-          )}
-        </Flex>
-        <Text color="alarm" whiteSpace="pre-wrap">
-          {said}
-        </Text>
-      </Flex>
-    </SidePanel>
+            <TriedName rule={rule} />
+          </>
+        )
+      }}
+    </FormPanel>
+  )
+}
+
+/** What a rule makes of a name that is typed. */
+function TriedName({ rule }: { rule: Rule }) {
+  const [tried, setTried] = useState('')
+  const name = useDeferredValue(tried)
+  const checked = namingRuleSchema.safeParse(withoutBlanks(rule))
+  const result = name && checked.success ? readName(checked.data, name) : null
+  return (
+    <>
+      <TextField label="Try a name" value={tried} change={setTried} />
+      <Text role="status" color={result?.parts || !result ? 'quiet' : 'alarm'} overflowWrap="anywhere" mt="1">
+        {!checked.success
+          ? checked.error.issues[0]?.message
+          : result
+            ? result.parts
+              ? Object.entries(result.parts)
+                  .map(([part, value]) => `${part}: ${value}`)
+                  .join(', ')
+              : `${nameProblemWords(result.problems)}${result.proposal ? `. It would be ${result.proposal}` : ''}`
+            : `As ${patternOf(rule)}`}
+      </Text>
+    </>
   )
 }

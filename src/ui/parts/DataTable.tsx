@@ -17,6 +17,7 @@ import { Fragment, type ReactNode, useDeferredValue, useMemo, useRef, useState }
 import { useHotkeys } from 'react-hotkeys-hook'
 import { count } from '../format'
 import { CheckField, SelectField } from './Fields'
+import { saveFile } from './saveFile'
 import { TableColumnsMenu } from './TableColumnsMenu'
 import { type Column, cellsOf, holds, pasted } from './tableColumns'
 import { useLayout } from './useLayout'
@@ -228,11 +229,7 @@ export function DataTable<Row>(props: Props<Row>) {
       ),
       { escapeFormulae: true },
     )
-    const link = document.createElement('a')
-    link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }))
-    link.download = `${label.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.csv`
-    link.click()
-    URL.revokeObjectURL(link.href)
+    saveFile(`${label.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.csv`, text, 'text/csv')
   }
 
   const expander = (row: TableRow<Row>) =>

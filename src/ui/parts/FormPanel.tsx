@@ -24,6 +24,7 @@ import { SidePanel } from './SidePanel'
  */
 export function FormPanel<Values extends FieldValues>({
   title,
+  label,
   schema,
   given,
   shape,
@@ -34,9 +35,12 @@ export function FormPanel<Values extends FieldValues>({
   blocked,
   waits = false,
   width,
+  after,
   children,
 }: {
   title: string
+  /** by which it is known to whoever hears it, where that is not the title */
+  label?: string
   schema: z.ZodType
   given: Values
   /** what of it is judged and kept, where that is not all that the fields hold */
@@ -51,6 +55,8 @@ export function FormPanel<Values extends FieldValues>({
   /** whether something that must be known first is on its way */
   waits?: boolean
   width?: number
+  /** what stands below the form and is no part of it */
+  after?: ReactNode
   children: (draft: Values, form: UseFormReturn<Values>) => ReactNode
 }) {
   const judged = zodResolver(schema as never, { error: problemOf }) as unknown as Resolver<Values>
@@ -77,7 +83,7 @@ export function FormPanel<Values extends FieldValues>({
     errors => setProblem(besideNone(errors) ?? ''),
   )
   return (
-    <SidePanel title={title} close={leave} {...(width ? { width } : {})}>
+    <SidePanel title={title} close={leave} {...(width ? { width } : {})} {...(label ? { label } : {})}>
       {leaving && (
         <Flex role="alert" gap="2" align="center" wrap="wrap" bg="mark" p="2" mb="2">
           What you changed here is not kept.
@@ -95,7 +101,7 @@ export function FormPanel<Values extends FieldValues>({
         >
           {children(draft, form)}
           {(hindered || problem) && (
-            <Text role="alert" color="alarm" mt="2">
+            <Text role="alert" color="alarm" mt="2" whiteSpace="pre-wrap">
               {hindered || problem}
             </Text>
           )}
@@ -112,6 +118,7 @@ export function FormPanel<Values extends FieldValues>({
           </Flex>
         </form>
       </FormProvider>
+      {after}
     </SidePanel>
   )
 }

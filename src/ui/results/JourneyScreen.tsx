@@ -1,5 +1,5 @@
 'use client'
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Kbd, Text } from '@chakra-ui/react'
 import {
   type Announcements,
   closestCenter,
@@ -22,8 +22,9 @@ import { newId } from '@/core/shared/newId'
 import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/journey'
 import type { WalkedJourney } from '@/server/signals/journey'
 import { count, money, smallPercent, UNKNOWN } from '../format'
-import { Select } from '../parts/Fields'
-import { PartNav } from '../parts/PartNav'
+import { SelectField, TextField } from '../parts/Fields'
+import { Page } from '../parts/Page'
+import { undoable } from '../parts/UndoToast'
 import { useScope } from '../shell/useScope'
 import { CampaignSteps } from './CampaignSteps'
 import { type Named, StepForm } from './StepForm'
@@ -33,9 +34,6 @@ export interface JourneyActions {
   keep: (journey: Journey) => Promise<string | null>
   drop: (id: string) => Promise<void>
 }
-/** The journey that was taken away last: it outlives the screen, which then shows another one. */
-let takenAway: Journey | null = null
-
 /** A journey: its steps with counts, step rates and costs, where most are lost, and the same by campaign. */
 export function JourneyScreen({
   journeys,
@@ -119,45 +117,38 @@ export function JourneyScreen({
 
   const step = steps.find(s => s.id === editing)
   return (
-    <Flex height="100%">
-      <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8">
-        <PartNav here="/results/journey" />
-        <Text as="h1" fontSize="19px" maxWidth="62rem">
-          {chosen && walked
-            ? said(walked)
-            : 'A journey is the way to a result: an arrival, the pages between, and the result itself. Draw one to see at which step shoppers are lost.'}
-        </Text>
-        <Flex gap="2" mt="2" fontSize="13px" align="center">
+    <Page
+      at="/results/journey"
+      says={
+        chosen && walked
+          ? said(walked)
+          : 'A journey is the way to a result: an arrival, the pages between, and the result itself. Draw one to see at which step shoppers are lost.'
+      }
+      actions={
+        <>
           {journeys.length > 0 && (
-            <Select
-              aria-label="Journey"
+            <SelectField
+              unseen
+              label="Journey"
               value={chosen?.id ?? ''}
-              onChange={event => set({ journey: event.target.value })}
-            >
-              {journeys.map(j => (
-                <option key={j.id} value={j.id}>
-                  {j.name}
-                </option>
-              ))}
-            </Select>
+              change={journey => set({ journey })}
+              choices={journeys.map(j => [j.id, j.name])}
+            />
           )}
           {naming === null ? (
             <Button onClick={() => setNaming('')} disabled={busy || results.length === 0}>
               {journeys.length > 0 ? 'Draw another' : 'Draw a journey'}
             </Button>
           ) : (
-            <Input
-              width="auto"
-              aria-label="Name of the new journey"
+            <TextField
+              unseen
+              label="Name of the new journey"
               placeholder="its name, then Enter"
-              ref={field => field?.focus()}
               value={naming}
-              onChange={event => setNaming(event.target.value)}
-              onKeyDown={event => {
-                if (event.key === 'Enter') add()
-                if (event.key === 'Escape') setNaming(null)
-              }}
-              onBlur={() => naming.trim() === '' && setNaming(null)}
+              change={setNaming}
+              enter={add}
+              left={() => naming.trim() === '' && setNaming(null)}
+              input={{ autoFocus: true, onKeyDown: event => event.key === 'Escape' && setNaming(null) }}
             />
           )}
           {chosen && (
@@ -165,8 +156,14 @@ export function JourneyScreen({
               disabled={busy}
               onClick={() =>
                 start(async () => {
-                  takenAway = { ...chosen, steps }
+                  const gone = { ...chosen, steps }
                   await actions.drop(chosen.id)
+                  undoable(`The journey “${gone.name}” is taken away.`, () =>
+                    start(async () => {
+                      setProblem((await actions.keep(gone)) ?? '')
+                      set({ journey: gone.id })
+                    }),
+                  )
                   set({ journey: null })
                 })
               }
@@ -174,103 +171,91 @@ export function JourneyScreen({
               Take it away
             </Button>
           )}
-          {takenAway && takenAway.id !== chosen?.id && !journeys.some(j => j.id === takenAway?.id) && (
-            <Button
-              disabled={busy}
-              onClick={() =>
-                start(async () => {
-                  const back = takenAway
-                  takenAway = null
-                  if (!back) return
-                  setProblem((await actions.keep(back)) ?? '')
-                  set({ journey: back.id })
-                })
-              }
-            >
-              Bring “{takenAway.name}” back
-            </Button>
-          )}
           {past.length > 0 && (
             <Button onClick={undo}>
-              Undo <kbd>u</kbd>
+              Undo <Kbd>u</Kbd>
             </Button>
           )}
           <Text color={problem ? 'alarm' : 'quiet'} role="status">
             {problem || (busy ? 'Working it out …' : missing ? `There is no journey ${missing}.` : '')}
           </Text>
-        </Flex>
-        {chosen && walked && (
-          <>
-            <DndContext
-              id="steps"
-              sensors={sensors}
-              collisionDetection={closestCenter}
-              onDragEnd={drop}
-              accessibility={{ announcements: announce(steps) }}
+        </>
+      }
+      beside={
+        chosen &&
+        step && (
+          <StepForm
+            key={step.id}
+            step={step}
+            results={results}
+            keep={next => keep(steps.map(s => (s.id === next.id ? next : s)))}
+            remove={
+              steps.length > 2
+                ? () => {
+                    keep(steps.filter(s => s.id !== step.id))
+                    setEditing(null)
+                  }
+                : null
+            }
+            close={() => setEditing(null)}
+          />
+        )
+      }
+    >
+      {chosen && walked && (
+        <>
+          <DndContext
+            id="steps"
+            sensors={sensors}
+            collisionDetection={closestCenter}
+            onDragEnd={drop}
+            accessibility={{ announcements: announce(steps) }}
+          >
+            <SortableContext items={steps} strategy={verticalListSortingStrategy}>
+              <Flex gap="3" mt="4" maxWidth="62rem" fontSize="13px" color="quiet" aria-hidden>
+                <Box width="15px" />
+                <Text width="150px">step</Text>
+                <Text flex="1">shoppers who reached it</Text>
+                <Text width="190px">went on from the step before</Text>
+                <Text width="92px" />
+                <Text width="112px" textAlign="right">
+                  each cost
+                </Text>
+              </Flex>
+              <Box as="ol" mt="1" maxWidth="62rem" listStyleType="none" aria-label="Steps">
+                {steps.map(one => (
+                  <StepRow
+                    key={one.id}
+                    step={one}
+                    figures={figuresOf(one, walked)}
+                    weakest={weakestAt(one, walked)}
+                    open={() => setEditing(one.id)}
+                  />
+                ))}
+              </Box>
+            </SortableContext>
+          </DndContext>
+          <Flex gap="2" mt="2" fontSize="13px" align="center">
+            <Button
+              disabled={busy || steps.length >= 12}
+              onClick={() => {
+                const id = `s${Date.now().toString(36)}`
+                const where = { any: [{ by: 'starts_with' as const, text: '/' }], none: [] }
+                const made: Step = { id, name: 'A page', by: { on: 'page', where }, optional: false }
+                keep([...steps.slice(0, -1), made, ...steps.slice(-1)])
+                setEditing(id)
+              }}
             >
-              <SortableContext items={steps} strategy={verticalListSortingStrategy}>
-                <Flex gap="3" mt="4" maxWidth="62rem" fontSize="13px" color="quiet" aria-hidden>
-                  <Box width="15px" />
-                  <Text width="150px">step</Text>
-                  <Text flex="1">shoppers who reached it</Text>
-                  <Text width="190px">went on from the step before</Text>
-                  <Text width="92px" />
-                  <Text width="112px" textAlign="right">
-                    each cost
-                  </Text>
-                </Flex>
-                <Box as="ol" mt="1" maxWidth="62rem" listStyleType="none" aria-label="Steps">
-                  {steps.map(one => (
-                    <StepRow
-                      key={one.id}
-                      step={one}
-                      figures={figuresOf(one, walked)}
-                      weakest={weakestAt(one, walked)}
-                      open={() => setEditing(one.id)}
-                    />
-                  ))}
-                </Box>
-              </SortableContext>
-            </DndContext>
-            <Flex gap="2" mt="2" fontSize="13px" align="center">
-              <Button
-                disabled={busy || steps.length >= 12}
-                onClick={() => {
-                  const id = `s${Date.now().toString(36)}`
-                  const where = { any: [{ by: 'starts_with' as const, text: '/' }], none: [] }
-                  const made: Step = { id, name: 'A page', by: { on: 'page', where }, optional: false }
-                  keep([...steps.slice(0, -1), made, ...steps.slice(-1)])
-                  setEditing(id)
-                }}
-              >
-                Add a step
-              </Button>
-              <Text color="quiet">
-                Drag a step by its handle, or with the handle chosen press Space, ↑ or ↓, and Space again.
-              </Text>
-            </Flex>
-            <CampaignSteps walked={walked} />
-          </>
-        )}
-      </Box>
-      {chosen && step && (
-        <StepForm
-          key={step.id}
-          step={step}
-          results={results}
-          keep={next => keep(steps.map(s => (s.id === next.id ? next : s)))}
-          remove={
-            steps.length > 2
-              ? () => {
-                  keep(steps.filter(s => s.id !== step.id))
-                  setEditing(null)
-                }
-              : null
-          }
-          close={() => setEditing(null)}
-        />
+              Add a step
+            </Button>
+            <Text color="quiet">
+              Drag a step by its handle, or with the handle chosen press Space, ↑ or ↓, and Space again.
+            </Text>
+          </Flex>
+          <CampaignSteps walked={walked} />
+        </>
       )}
-    </Flex>
+    </Page>
   )
 }
 

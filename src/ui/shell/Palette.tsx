@@ -2,28 +2,14 @@
 import { Command } from 'cmdk'
 import { useRouter, useSearchParams } from 'next/navigation'
 import { useTheme } from 'next-themes'
-import { useDeferredValue, useEffect, useState } from 'react'
+import { useDeferredValue, useState } from 'react'
 import { formatDay, parseDay } from '@/core/shared/days'
 import type { Found } from '@/server/find'
+import { useServer } from '../parts/useServer'
 import type { Frame } from './frame'
 import { useNetworkName } from './NetworkNames'
 import { type Part, partsOf, stations } from './stations'
 import { keptQuery, useScope } from './useScope'
-
-/** What is found by a few letters, asked for while they are typed; what was found last stays until then. */
-function useFound(open: boolean, text: string): Found[] {
-  const [found, setFound] = useState<Found[]>([])
-  useEffect(() => {
-    if (!open) return
-    const asked = new AbortController()
-    fetch(`/api/find?${new URLSearchParams({ q: text })}`, { signal: asked.signal })
-      .then(async response => response.ok && setFound(await response.json()))
-      // Pages, periods and networks are found without it.
-      .catch(() => {})
-    return () => asked.abort()
-  }, [open, text])
-  return found
-}
 
 /** The periods that people ask for, by the last day that holds anything. */
 function periodsOf(span: Frame['span']): { name: string; from: string; to: string }[] {
@@ -61,7 +47,9 @@ export function Palette({
   const { set } = useScope()
   const { resolvedTheme, setTheme } = useTheme()
   const [text, setText] = useState('')
-  const found = useFound(open, useDeferredValue(text))
+  // What was found last stays until there is more; pages, periods and networks are found without it.
+  const asked = `/api/find?${new URLSearchParams({ q: useDeferredValue(text) })}`
+  const { answer: found = [] } = useServer<Found[]>(open ? asked : null, { keepPreviousData: true })
   const go = (act: () => void) => () => {
     setOpen(false)
     act()
