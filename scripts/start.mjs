@@ -1,4 +1,4 @@
-// npm start and npm run demo: installs and builds what is missing, then starts everything.
+// npm start, npm run demo and npm run dev: installs and builds what is missing, then starts everything.
 import { createHash } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -48,8 +48,11 @@ if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) 
     console.error(taken)
     process.exit(1)
   }
-  ensurePackages('production')
-  await ensureBuilt()
-  process.argv = [process.argv[0], join(root, 'dist/serve.mjs'), process.argv[2] ?? 'start']
+  const mode = process.argv[2] ?? 'start'
+  ensurePackages(mode === 'dev' ? 'all' : 'production')
+  // Pages are built as they are opened there; the other processes are started with what their sources are now.
+  if (mode === 'dev') await bundle(root)
+  else await ensureBuilt()
+  process.argv = [process.argv[0], join(root, 'dist/serve.mjs'), mode]
   await import(pathToFileURL(process.argv[1]).href)
 }

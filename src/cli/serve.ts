@@ -1,6 +1,7 @@
 /**
  * Starts everything on one data folder and stops it together: database, collector, application, and for
- * the demo the practice ground. `serve.mjs start` or `serve.mjs demo`.
+ * the demo the practice ground. `serve.mjs start`, `serve.mjs demo`, or `serve.mjs dev`: the demo, with pages that
+ * are built anew as their sources change.
  */
 import { type ChildProcess, fork } from 'node:child_process'
 import { get } from 'node:http'
@@ -20,8 +21,9 @@ import { portProblem } from '../../scripts/ports.mjs'
 import { fillDemo } from './fillDemo'
 import { furnishPractice } from './furnishPractice'
 
-const demo = process.argv[2] === 'demo'
-if (demo) process.env.AEQUANT_DATA ||= join('.aequant', 'demo')
+const dev = process.argv[2] === 'dev'
+const demo = dev || process.argv[2] === 'demo'
+if (demo) process.env.AEQUANT_DATA ||= join('.aequant', dev ? 'dev' : 'demo')
 const host = process.env.HOST ?? '127.0.0.1'
 const port = Number(process.env.PORT ?? 4600)
 const collectorPort = Number(process.env.COLLECTOR_PORT ?? 4610)
@@ -142,11 +144,12 @@ async function startAll(): Promise<void> {
     console.error('The routing table cannot be written.', error instanceof Error ? error.message : error),
   )
   if (!own) await begin('collector', dist('collector'))
+  if (dev) process.env.AEQUANT_GALLERY = 'yes'
   if (demo) {
     process.env.AEQUANT_PRACTICE = 'yes'
     await begin('practice ground', dist('practice'))
   }
-  start('application', dist('application'), ['start', '-p', String(port), '-H', host])
+  start('application', dist('application'), [dev ? 'dev' : 'start', '-p', String(port), '-H', host])
   await untilAnswers(`http://${host}:${port}/api/health`)
   if (demo) await furnishPractice(database)
   await close()

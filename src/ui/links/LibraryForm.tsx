@@ -57,7 +57,7 @@ const formSchema = z
     archived: z.boolean(),
   })
   .refine(({ amount, from, to }) => amount === undefined || (from !== '' && to !== ''), {
-    path: ['amount'],
+    path: ['days'],
     error: 'Say for which days it was paid.',
   })
 type Typed = z.infer<typeof formSchema>

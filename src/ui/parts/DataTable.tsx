@@ -233,7 +233,7 @@ export function DataTable<Row>(props: Props<Row>) {
   }
 
   const expander = (row: TableRow<Row>) =>
-    row.getCanExpand() ? (
+    row.subRows.length > 0 ? (
       <Button
         variant="ghost"
         aria-expanded={row.getIsExpanded()}
@@ -245,13 +245,13 @@ export function DataTable<Row>(props: Props<Row>) {
     ) : (
       <Box as="span" width="14px" flexShrink={0} />
     )
-  const opens = below !== undefined || detail !== undefined
+  const opens = below !== undefined
   const span = shown.length + (act ? 1 : 0)
   const look = (column: Column<Row>) => ({
     ...(column.words ? { 'data-words': '' } : {}),
     ...(column.wraps ? { 'data-wraps': '' } : {}),
   })
-  const cells = (row: Row, depth: number, before: ReactNode) =>
+  const cells = (row: Row, depth: number, before: ReactNode, within?: TableRow<Row>) =>
     shown.map((column, i) => {
       const content = column.cell?.(row) ?? column.value(row)
       const width = layout.widths[column.id]
@@ -267,7 +267,17 @@ export function DataTable<Row>(props: Props<Row>) {
           <Flex gap="1" align="start">
             {before}
             <Box minWidth="0" flex="1">
-              {content}
+              {detail && within ? (
+                <Button
+                  variant="plain"
+                  aria-expanded={within.getIsExpanded()}
+                  onClick={within.getToggleExpandedHandler()}
+                >
+                  {content}
+                </Button>
+              ) : (
+                content
+              )}
             </Box>
           </Flex>
         </th>
@@ -456,7 +466,7 @@ export function DataTable<Row>(props: Props<Row>) {
                         />
                       </td>
                     )}
-                    {cells(row.original, row.depth, opens ? expander(row) : null)}
+                    {cells(row.original, row.depth, opens ? expander(row) : null, row)}
                   </tr>
                   {detail && row.getIsExpanded() && (
                     <tr>

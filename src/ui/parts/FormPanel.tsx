@@ -139,7 +139,11 @@ function besideNone(errors: object, path = ''): string | null {
     if (typeof error !== 'object' || error === null || key === 'ref') continue
     const at = path ? `${path}.${key}` : key
     if ('message' in error && typeof error.message === 'string')
-      return 'ref' in error && error.ref ? null : `${at}: ${error.message}`
+      return 'ref' in error && error.ref
+        ? null
+        : 'type' in error && error.type === 'custom'
+          ? error.message
+          : `${at}: ${error.message}`
     const below = besideNone(error, at)
     if (below) return below
   }

@@ -3,30 +3,14 @@ import { Command } from 'cmdk'
 import { useRouter, useSearchParams } from 'next/navigation'
 import { useTheme } from 'next-themes'
 import { useDeferredValue, useState } from 'react'
-import { formatDay, parseDay } from '@/core/shared/days'
+import { zoneClock } from '@/core/shared/days'
+import { usualPeriods } from '@/core/shared/periods'
 import type { Found } from '@/server/find'
 import { useServer } from '../parts/useServer'
 import type { Frame } from './frame'
 import { useNetworkName } from './NetworkNames'
 import { type Part, partsOf, stations } from './stations'
 import { keptQuery, useScope } from './useScope'
-
-/** The periods that people ask for, by the last day that holds anything. */
-function periodsOf(span: Frame['span']): { name: string; from: string; to: string }[] {
-  const last = span && parseDay(span.to)
-  if (!span || last === null) return []
-  const back = (days: number) => formatDay(last - days)
-  const monthStart = `${span.to.slice(0, 7)}-01`
-  const endBefore = formatDay(parseDay(monthStart)! - 1)
-  return [
-    { name: `the last day, ${span.to}`, from: span.to, to: span.to },
-    { name: 'the last 7 days', from: back(6), to: span.to },
-    { name: 'the last 28 days', from: back(27), to: span.to },
-    { name: 'this month', from: monthStart, to: span.to },
-    { name: 'the month before', from: `${endBefore.slice(0, 7)}-01`, to: endBefore },
-    { name: 'all days', from: span.from, to: span.to },
-  ]
-}
 
 /** Finds pages, actions, periods, networks, ads, orders, links and rules by a few letters. */
 export function Palette({
@@ -97,18 +81,20 @@ export function Palette({
           ))}
         </Command.Group>
         <Command.Group heading="Period">
-          {periodsOf(frame.span).map(({ name, from, to }) => (
-            <Command.Item
-              key={name}
-              value={`period ${name} ${from} ${to}`}
-              onSelect={go(() => set({ from, to }))}
-            >
-              {name}{' '}
-              <small>
-                {from} to {to}
-              </small>
-            </Command.Item>
-          ))}
+          {(open ? usualPeriods(zoneClock(frame.settings.time_zone)(Date.now()).day, frame.span) : []).map(
+            ({ name, from, to }) => (
+              <Command.Item
+                key={name}
+                value={`period ${name} ${from} ${to}`}
+                onSelect={go(() => set({ from, to }))}
+              >
+                {name}{' '}
+                <small>
+                  {from} to {to}
+                </small>
+              </Command.Item>
+            ),
+          )}
         </Command.Group>
         <Command.Group heading="Network">
           <Command.Item onSelect={go(() => set({ network: null }))}>all networks</Command.Item>

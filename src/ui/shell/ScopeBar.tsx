@@ -6,6 +6,7 @@ import { useTheme } from 'next-themes'
 import { JUDGED_RESULT } from '@/core/intake/settings'
 import { DaysField } from '../parts/DaysField'
 import { SelectField } from '../parts/Fields'
+import { PeriodPicker } from '../parts/PeriodPicker'
 import { CountingDialog } from './CountingDialog'
 import type { Frame } from './frame'
 import { heededAt } from './stations'
@@ -30,11 +31,6 @@ export function ScopeBar({
   const { resolvedTheme, setTheme } = useTheme()
   const { period, span } = frame
   const heeds = heededAt(usePathname())
-  const last = (days: number) => {
-    const to = span?.to ?? period.to
-    const from = new Date(Date.parse(to) - (days - 1) * 86_400_000).toISOString().slice(0, 10)
-    set({ from: span && from < span.from ? span.from : from, to })
-  }
   return (
     <Flex
       as="header"
@@ -69,13 +65,13 @@ export function ScopeBar({
       </Text>
       {heeds.period && (
         <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.settings.time_zone}`}>
-          <DaysField from={period.from} to={period.to} change={days => set(days)} />
-          {[7, 28].map(days => (
-            <Button key={days} onClick={() => last(days)}>
-              {days} days
-            </Button>
-          ))}
-          <Button onClick={() => span && set({ from: span.from, to: span.to })}>All</Button>
+          <DaysField from={period.from} to={period.to} change={days => set({ ...days })} />
+          <PeriodPicker
+            {...period}
+            span={span}
+            zone={frame.settings.time_zone}
+            change={days => set({ ...days })}
+          />
         </Flex>
       )}
       {heeds.network && (
