@@ -4,7 +4,7 @@ export default defineConfig({
   testDir: 'tests/e2e',
   timeout: 90_000,
   expect: { timeout: 15_000 },
-  workers: 1,
+  workers: 2,
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

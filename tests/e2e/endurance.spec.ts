@@ -10,7 +10,7 @@ import { type Application, processOn, startApplication } from './application'
 let app: Application
 test.beforeAll(async () => {
   test.setTimeout(120_000)
-  app = await startApplication('start', 4750)
+  app = await startApplication('start', 4780)
 })
 test.afterAll(() => app?.stop())
 
@@ -83,7 +83,7 @@ test('application and collector are killed twenty times under load: every acknow
   const answered = (status: number) => {
     if (status === 0 || ++answers < next || kills === 20) return
     next = answers + Math.round(random.between(20, 400))
-    const pid = processOn(random.chance(0.5) ? 4750 : 4760)
+    const pid = processOn(random.chance(0.5) ? 4780 : 4790)
     if (pid <= 0) return
     process.kill(pid, 'SIGKILL')
     kills += 1

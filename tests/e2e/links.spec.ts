@@ -11,7 +11,7 @@ test.use({ userAgent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 
 let app: Application
 test.beforeAll(async () => {
   test.setTimeout(180_000)
-  app = await startApplication('demo', 4800)
+  app = await startApplication('demo', 4820)
 })
 test.afterAll(() => app?.stop())
 
@@ -574,7 +574,7 @@ test('names are checked when they are typed and when they come in, and Weigh gro
   await page.getByRole('button', { name: 'New rule' }).click()
   const rule = panel(page, 'The naming rule')
   await rule.getByLabel('Names of').selectOption('ad_set')
-  await rule.getByLabel('Mothwire').check()
+  await rule.getByText('Mothwire', { exact: true }).click()
   await rule.getByLabel('between parts stands').fill(' ')
   await rule.getByLabel('Name of part 1').fill('who')
   await rule.getByLabel('What part 2 is').selectOption('list')

@@ -5,7 +5,7 @@ let app: Application
 let shop: string
 test.beforeAll(async () => {
   test.setTimeout(180_000)
-  app = await startApplication('demo', 4800)
+  app = await startApplication('demo', 4910)
   shop = app.norrfeed.replace('norrfeed', 'shop.tarnbrook')
 })
 test.afterAll(() => app?.stop())
