@@ -5,6 +5,7 @@ import * as z from 'zod'
 import { Balance } from '../evidence/Balance'
 import { GradeMark } from '../evidence/texture'
 import { AmountField } from '../parts/AmountField'
+import { AskButton } from '../parts/AskButton'
 import { Code, CopyButton } from '../parts/Code'
 import { DataTable } from '../parts/DataTable'
 import { DaysField } from '../parts/DaysField'
@@ -64,6 +65,9 @@ export function Gallery() {
           <Button>
             With a key <Kbd>u</Kbd>
           </Button>
+          <AskButton asks="Three rows are thrown away for good." act={() => {}}>
+            Throw away
+          </AskButton>
           <CopyButton text="copied" />
           <FileButton label="A file" accept=".csv" take={() => {}}>
             Choose a file

@@ -4,6 +4,7 @@ import { useState, useTransition } from 'react'
 import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { count, instant } from '../format'
+import { AskButton } from '../parts/AskButton'
 import { Select } from '../parts/Fields'
 import { Page, Said } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
@@ -273,7 +274,17 @@ function Group({
           group.reason === 'no_rate' ||
           group.reason === 'not_stored') &&
           button('Try again', { do: 'again' })}
-        {button(single ? 'Drop it' : `Drop all ${count(group.count)}`, { do: 'drop' })}
+        <AskButton
+          disabled={busy}
+          act={() => act({ do: 'drop' })}
+          asks={
+            single
+              ? 'It is thrown away for good. It stands in no figure.'
+              : `${count(group.count)} ${many} are thrown away for good. They stand in no figure.`
+          }
+        >
+          {single ? 'Drop it' : `Drop all ${count(group.count)}`}
+        </AskButton>
       </Flex>
       <Box as="details" mt="2" fontSize="12px" color="quiet">
         <summary>The latest as it came</summary>

@@ -9,6 +9,7 @@ import { count, money } from '../format'
 import { AmountField } from '../parts/AmountField'
 import { NumberField, SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
+import { undoable } from '../parts/UndoToast'
 import { usePreview } from '../parts/usePreview'
 import { useNetworkName } from '../shell/NetworkNames'
 import { creditWords, kindWords, leftOutWords, valueWords } from './resultWords'
@@ -73,6 +74,14 @@ export function ResultForm({
         )
       : given.id,
   })
+  const archive = async () => {
+    await actions.save({ ...given, archived: !given.archived }, false)
+    undoable(
+      `“${given.name}” is ${given.archived ? 'out of' : 'in'} the archive.`,
+      () => void actions.save(given, false),
+    )
+    close()
+  }
   return (
     <FormPanel
       title={fresh ? 'A new result' : given.name}
@@ -88,9 +97,7 @@ export function ResultForm({
       also={
         !fresh && (
           <>
-            <Button
-              onClick={() => void actions.save({ ...given, archived: !given.archived }, false).then(close)}
-            >
+            <Button onClick={() => void archive()}>
               {given.archived ? 'Take it out of the archive' : 'Archive it'}
             </Button>
             <Button onClick={() => another(given)}>Define one like it</Button>
