@@ -77,7 +77,7 @@ export function ArrivalsScreen({
           own.length > 0 && (
             <Section key={profile.id} title={profile.name}>
               <DataTable
-                label={`Parameters at ${profile.name}`}
+                label="Arrivals by parameter"
                 columns={columnsOf(profile)}
                 rows={own}
                 rowId={p => `${p.network} ${p.key}`}
