@@ -75,8 +75,12 @@ function Panel({ opened, zone, close }: { opened: Opened; zone: string; close: (
     <Box
       as="aside"
       aria-label="Evidence"
-      width="400px"
+      width="min(400px, 82vw)"
       flexShrink={0}
+      position={{ base: 'absolute', lg: 'static' }}
+      zIndex={{ base: 6, lg: 'auto' }}
+      insetY="0"
+      right="0"
       borderLeftWidth="1px"
       borderColor="hairline"
       bg="sheet"

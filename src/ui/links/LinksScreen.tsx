@@ -203,7 +203,7 @@ function Loaded({
     </Button>
   )
   return (
-    <Flex height="100%">
+    <Flex height="100%" position="relative">
       <AdTree
         ads={shown}
         nameOf={nameOf}

@@ -33,7 +33,7 @@ export function Page({
   children: ReactNode
 }) {
   return (
-    <Flex height="100%">
+    <Flex height="100%" position="relative">
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8" {...drop}>
         {at && <PartNav here={at} />}
         <Sentence>{says}</Sentence>

@@ -20,8 +20,13 @@ export function SidePanel({
     <Box
       as="section"
       aria-label={label}
-      width={`${width}px`}
+      width={`min(${width}px, 82vw)`}
       flexShrink={0}
+      // Over the screen where there is no room beside it.
+      position={{ base: 'absolute', lg: 'static' }}
+      zIndex={{ base: 5, lg: 'auto' }}
+      insetY="0"
+      right="0"
       borderLeftWidth="1px"
       borderColor="hairline"
       bg="sheet"

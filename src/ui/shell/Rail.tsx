@@ -41,6 +41,7 @@ export function Rail({ attention }: { attention: Record<string, string> }) {
       py="3"
       gap="1"
       align="stretch"
+      overflowY="auto"
     >
       <Flex justify="center" mb="3">
         <Mark />

@@ -55,7 +55,7 @@ export function Shell({
                 counting={{ save: saveRules, open: counting, setOpen: setCounting }}
                 find={() => setFinding(true)}
               />
-              <Flex flex="1" minHeight="0">
+              <Flex flex="1" minHeight="0" position="relative">
                 <Box as="main" flex="1" minWidth="0" overflowY="auto">
                   {frame.unknown.map(words => (
                     <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
