@@ -365,7 +365,7 @@ export function DataTable<Row>(props: Props<Row>) {
           if (!main) own(node)
         }}
         flex={height ? '1' : undefined}
-        minHeight="0"
+        minHeight={height ? '200px' : '0'}
         overflow="auto"
         tabIndex={0}
         role="region"
@@ -453,7 +453,7 @@ export function DataTable<Row>(props: Props<Row>) {
                     aria-rowindex={index + (total ? 3 : 2)}
                     aria-selected={isHere}
                     data-strong={props.strong?.(row.original) ? '' : undefined}
-                    style={{ opacity: props.quiet?.(row.original) ? 0.6 : undefined }}
+                    data-quiet={props.quiet?.(row.original) ? '' : undefined}
                     onClick={() => setHere(index)}
                   >
                     {act && (

@@ -263,6 +263,7 @@ export const slotRecipes = {
         '& th': { fontWeight: '500', color: 'quiet' },
         '& thead th': { verticalAlign: 'bottom', position: 'relative', bg: 'paper' },
         '& tbody th': { color: 'inherit', fontWeight: 'inherit' },
+        '& tr[data-quiet] > *': { color: 'quiet' },
         '& tr[data-strong] > th': { fontWeight: '600' },
         '& tr[data-total] > th': { fontWeight: '600' },
         '& tr[data-total] > *': { color: 'ink', bg: 'sheet', borderColor: 'ink' },

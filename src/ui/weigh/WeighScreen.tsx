@@ -88,7 +88,7 @@ export function WeighScreen({
           <span>break-even ROAS {ratioText(view.breakEvenRoas)}</span>
         </Flex>
       </Box>
-      <Box flex="1" minHeight="0" px="5">
+      <Box flex="1" minHeight="250px" px="5">
         <WeighTable key={view.by} view={view} totals={totals} dimensions={dimensions} />
       </Box>
     </Flex>
