@@ -10,6 +10,7 @@ import { freePort } from './freePort'
 import type { Measure } from './measure'
 import { median } from './median'
 import { benchStation } from './station'
+import { benchWeigh } from './weigh'
 
 const PORT = await freePort()
 const COLLECTOR_PORT = await freePort()
@@ -131,7 +132,7 @@ export async function benchPages(): Promise<Measure[]> {
         ratio: median(own) / median(bareMs),
       })
     }
-    return [...(await benchStation(ORIGIN, ADS)), ...measures]
+    return [...(await benchStation(ORIGIN, ADS)), ...(await benchWeigh(ORIGIN, ADS)), ...measures]
   } finally {
     reference.close()
     child.kill('SIGINT')

@@ -1,0 +1,83 @@
+import { chromium } from '@playwright/test'
+import type { Measure } from './measure'
+import { median } from './median'
+
+const ROUNDS = 5
+const ROUTES = ['/results', '/signals', '/links', '/intake', '/reconcile', '/weigh']
+
+/** Weigh in a browser, to its first figure and to every ad; and the script that each station's first page fetches. */
+export async function benchWeigh(origin: string, ads: number): Promise<Measure[]> {
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu'],
+  })
+  try {
+    const [figures, opened, plain]: [number[], number[], number[]] = [[], [], []]
+    for (let round = 0; round <= ROUNDS; round++) {
+      const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+      const timed = async (work: () => Promise<unknown>) => {
+        const began = performance.now()
+        await work()
+        return performance.now() - began
+      }
+      const other = await timed(() => page.goto(`${origin}/no-such-page`))
+      const first = await timed(async () => {
+        await page.goto(`${origin}/weigh`)
+        await page.locator('button[aria-label$="show the evidence"]').nth(40).waitFor()
+      })
+      await page.waitForLoadState('networkidle')
+      await page.getByText(/^\d+ rows/).waitFor()
+      const all = await timed(async () => {
+        await page.getByRole('button', { name: 'Show every ad' }).click()
+        await page.getByText(/^10,?520 rows/).waitFor()
+      })
+      if (round > 0) {
+        figures.push(first)
+        opened.push(all)
+        plain.push(other)
+      }
+      await page.close()
+    }
+    const against = 'the same browser opening a page that is not there, in the same shell'
+    const measures: Measure[] = [
+      {
+        name: 'pages.weigh_figures',
+        value: median(figures),
+        unit: `ms in the browser at ${ads} ads`,
+        against,
+      },
+      {
+        name: 'pages.weigh_every_ad',
+        value: median(opened),
+        unit: `ms in the browser at ${ads} ads`,
+        against,
+      },
+    ].map(measure => ({ ...measure, ratio: measure.value / median(plain) }))
+    const sizes: number[] = []
+    for (const path of ['/no-such-page', ...ROUTES]) {
+      const context = await browser.newContext()
+      const page = await context.newPage()
+      let bytes = 0
+      page.on('requestfinished', async request => {
+        if (request.resourceType() === 'script') bytes += (await request.sizes()).responseBodySize
+      })
+      await page.goto(`${origin}${path}`)
+      await page.waitForLoadState('networkidle')
+      sizes.push(bytes)
+      await context.close()
+    }
+    const [shell = 1, ...own] = sizes
+    return [
+      ...measures,
+      ...own.map((bytes, i) => ({
+        name: `pages.script${ROUTES[i]!.replace('/', '_')}`,
+        value: Math.round(bytes / 1024),
+        unit: 'kB as sent',
+        against: 'a page that is not there, in the same shell',
+        ratio: bytes / shell,
+      })),
+    ]
+  } finally {
+    await browser.close()
+  }
+}
