@@ -33,9 +33,9 @@ async function plainLines(browser: Browser, origin: string): Promise<number> {
   await page.goto(`${origin}/api/health`)
   const took = await until(
     page,
-    `fetch('/api/links').then(r => r.json()).then(({ things }) => {
+    `fetch('/api/links').then(r => r.json()).then(all => {
       const list = document.createElement('pre')
-      list.textContent = things.map(t => t.join(' ')).join('\\n')
+      list.textContent = Object.values(all).flat().map(one => JSON.stringify(one)).join('\\n')
       document.body.replaceChildren(list)
     })`,
     `document.querySelector('pre')?.textContent.includes('a9999')`,
@@ -78,7 +78,7 @@ export async function benchStation(origin: string, ads: number): Promise<Measure
       await page.getByLabel('Level of the change').selectOption('ad')
       await page.getByLabel('Parameter', { exact: true }).fill('season')
       await page.getByLabel('New value, text').fill(`of round ${round}`)
-      const change = page.getByRole('button', { name: /^Change [0-9,]+$/ })
+      const change = page.getByRole('button', { name: /^Change [0-9,]+ ads?$/ })
       await change.focus()
       const changed = `/${all} changed/.test(document.body.textContent)`
       note('bulk', await until(page, 'document.activeElement.click()', changed), round)

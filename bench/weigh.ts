@@ -57,13 +57,13 @@ export async function benchWeigh(origin: string, ads: number): Promise<Measure[]
     for (const path of ['/no-such-page', ...ROUTES]) {
       const context = await browser.newContext()
       const page = await context.newPage()
-      let bytes = 0
-      page.on('requestfinished', async request => {
-        if (request.resourceType() === 'script') bytes += (await request.sizes()).responseBodySize
+      const scripts: Promise<number>[] = []
+      page.on('requestfinished', request => {
+        if (request.resourceType() === 'script') scripts.push(request.sizes().then(s => s.responseBodySize))
       })
       await page.goto(`${origin}${path}`)
       await page.waitForLoadState('networkidle')
-      sizes.push(bytes)
+      sizes.push((await Promise.all(scripts)).reduce((sum, bytes) => sum + bytes, 0))
       await context.close()
     }
     const [shell = 1, ...own] = sizes
