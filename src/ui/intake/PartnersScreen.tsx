@@ -5,8 +5,9 @@ import { type PostbackField, postbackFields, saleStatuses } from '@/core/intake/
 import { nextAddress } from '@/core/intake/routing'
 import type { PartnerView } from '@/server/partners'
 import { count } from '../format'
+import { Tick } from '../parts/CheckField'
 import { Code } from '../parts/Code'
-import { Select, Tick } from '../parts/Fields'
+import { Select } from '../parts/Fields'
 import { Page } from '../parts/Page'
 
 const fieldWords: Record<PostbackField, string> = {

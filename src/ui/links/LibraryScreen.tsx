@@ -1,18 +1,21 @@
 'use client'
 import { Button } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { Figure as FigureName } from '@/core/weigh/openings'
 import type { LibraryLink } from '@/server/links/library'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, tenths, UNKNOWN } from '../format'
+import { CheckField } from '../parts/CheckField'
 import { DataTable } from '../parts/DataTable'
-import { CheckField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
-import { type AskedAd, type LibraryActions, LibraryForm } from './LibraryForm'
+import type { AskedAd, LibraryActions } from './LibraryForm'
+
+const LibraryForm = dynamic(() => import('./LibraryForm').then(m => m.LibraryForm), { ssr: false })
 
 const Figure = ({ line, ...shown }: { line: LibraryLink; figure: FigureName; shown: string }) => (
   <FigureLink {...shown} scope={{ network: line.link.network, ad: line.link.ad.id }} of={line.link.title} />

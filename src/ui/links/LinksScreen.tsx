@@ -1,5 +1,6 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
 import { useRouter, useSearchParams } from 'next/navigation'
 import { useCallback, useDeferredValue, useMemo, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
@@ -13,15 +14,16 @@ import { PartNav } from '../parts/PartNav'
 import { NothingYet } from '../shell/NothingYet'
 import { AdLinkView, type Aside, linkOf } from './AdLinkView'
 import { AdTree } from './AdTree'
-import { BulkPanel } from './BulkPanel'
 import { stateWords } from './linkWords'
 import { MetOthers } from './MetOthers'
-import { NewAdPanel } from './NewAdPanel'
-import { PastePanel } from './PastePanel'
 import type { LinkStation, StationAd } from './station'
-import { TryPanel } from './TryPanel'
 import { adKey } from './treeLines'
 import { useStation } from './useStation'
+
+const NewAdPanel = dynamic(() => import('./NewAdPanel').then(m => m.NewAdPanel), { ssr: false })
+const PastePanel = dynamic(() => import('./PastePanel').then(m => m.PastePanel), { ssr: false })
+const TryPanel = dynamic(() => import('./TryPanel').then(m => m.TryPanel), { ssr: false })
+const BulkPanel = dynamic(() => import('./BulkPanel').then(m => m.BulkPanel), { ssr: false })
 
 export interface LinkActions {
   addAd: (ad: NewAd) => Promise<string | null>

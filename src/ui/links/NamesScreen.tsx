@@ -1,14 +1,18 @@
 'use client'
 import { Box, Button, Text } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
 import { useState, useTransition } from 'react'
 import type { UnfitName } from '@/core/links/naming'
 import { count } from '../format'
 import { LongTextField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
-import { undoable } from '../parts/UndoToast'
+import { undoable } from '../parts/undo'
 import { useNetworkName } from '../shell/NetworkNames'
-import { levelWords, NamingRuleForm, patternOf, type Rule, type RuleActions } from './NamingRuleForm'
+import type { Rule, RuleActions } from './NamingRuleForm'
+import { levelWords, patternOf } from './nameWords'
 import { UnfitNames } from './UnfitNames'
+
+const NamingRuleForm = dynamic(() => import('./NamingRuleForm').then(m => m.NamingRuleForm), { ssr: false })
 
 interface NamesActions extends RuleActions {
   saveHosts: (hosts: string[]) => Promise<string | null>

@@ -10,18 +10,16 @@ import {
   partKinds,
   readName,
 } from '@/core/links/naming'
-import { CheckField, SelectField, TextField } from '../parts/Fields'
+import { CheckField } from '../parts/CheckField'
+import { SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
-import { nameProblemWords } from './nameWords'
+import { levelWords, nameProblemWords, patternOf } from './nameWords'
 
 export type Rule = NamingRule & { id: string }
 export interface RuleActions {
   save: (id: string, rule: unknown) => Promise<string | null>
   drop: (id: string) => Promise<void>
 }
-export const levelWords: Record<NamedLevel, string> = { campaign: 'campaigns', ad_set: 'ad sets', ad: 'ads' }
-
-export const patternOf = (rule: NamingRule) => rule.parts.map(p => p.name).join(rule.separator)
 
 /** The rule as it is meant: while a list is typed, it may end in a comma. */
 const withoutBlanks = (rule: Rule): Rule => ({

@@ -1,4 +1,4 @@
-import type { NameProblem } from '@/core/links/naming'
+import type { NamedLevel, NameProblem, NamingRule } from '@/core/links/naming'
 
 type Words = { [Code in NameProblem['code']]: (problem: Extract<NameProblem, { code: Code }>) => string }
 const words: Words = {
@@ -13,3 +13,7 @@ const words: Words = {
 /** What keeps a name from its rule, in words. */
 export const nameProblemWords = (problems: readonly NameProblem[]): string =>
   problems.map(p => (words[p.code] as (p: NameProblem) => string)(p)).join('; ')
+
+export const levelWords: Record<NamedLevel, string> = { campaign: 'campaigns', ad_set: 'ad sets', ad: 'ads' }
+
+export const patternOf = (rule: NamingRule) => rule.parts.map(p => p.name).join(rule.separator)

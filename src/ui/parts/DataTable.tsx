@@ -13,14 +13,18 @@ import {
 } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ChevronDown, ChevronRight } from 'lucide-react'
+import dynamic from 'next/dynamic'
 import { Fragment, type ReactNode, useDeferredValue, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { count } from '../format'
-import { CheckField, SelectField } from './Fields'
+import { SelectField } from './Fields'
+import { Later } from './Later'
+import { MarkBox } from './Plain'
 import { saveFile } from './saveFile'
-import { TableColumnsMenu } from './TableColumnsMenu'
 import { type Column, cellsOf, holds, pasted } from './tableColumns'
 import { useLayout } from './useLayout'
+
+const ColumnsMenu = dynamic(() => import('./TableColumnsMenu').then(m => m.TableColumnsMenu), { ssr: false })
 
 /** Shorter tables are shown whole, so that the browser's own search finds what is in them. */
 const LONG = 120
@@ -334,7 +338,16 @@ export function DataTable<Row>(props: Props<Row>) {
                 {props.still && `; ${props.still}`}
               </Text>
               <Flex ml="auto" gap="2">
-                {name && <TableColumnsMenu columns={columns} layout={layout} set={set} shared={shared} />}
+                {name && (
+                  <Later
+                    words="Columns"
+                    Part={ColumnsMenu}
+                    columns={columns}
+                    layout={layout}
+                    set={set}
+                    shared={shared}
+                  />
+                )}
                 <Button onClick={() => void save()}>CSV of what is shown</Button>
               </Flex>
             </>
@@ -382,11 +395,10 @@ export function DataTable<Row>(props: Props<Row>) {
             <tr>
               {act && (
                 <th>
-                  <CheckField
-                    unseen
-                    label="Mark all that are shown"
-                    value={marked.length > 0 && marked.length === shownRows.length}
-                    change={all => table.toggleAllRowsSelected(all)}
+                  <MarkBox
+                    name="all that are shown"
+                    marks={marked.length === 0 ? 'none' : marked.length === shownRows.length ? 'all' : 'some'}
+                    mark={() => table.toggleAllRowsSelected()}
                   />
                 </th>
               )}
@@ -458,11 +470,10 @@ export function DataTable<Row>(props: Props<Row>) {
                   >
                     {act && (
                       <td>
-                        <CheckField
-                          unseen
-                          label={`Mark ${shown[0]?.value(row.original) ?? 'it'}`}
-                          value={row.getIsSelected()}
-                          change={mark => row.toggleSelected(mark)}
+                        <MarkBox
+                          name={String(shown[0]?.value(row.original) ?? 'it')}
+                          marks={row.getIsSelected() ? 'all' : 'none'}
+                          mark={() => row.toggleSelected()}
                         />
                       </td>
                     )}

@@ -1,7 +1,6 @@
 'use client'
 import {
   Box,
-  Checkbox,
   Field,
   Input,
   type InputProps,
@@ -10,8 +9,7 @@ import {
   Text,
   Textarea,
 } from '@chakra-ui/react'
-import type { HTMLInputTypeAttribute, ReactNode, Ref } from 'react'
-import { useController } from 'react-hook-form'
+import { createContext, type HTMLInputTypeAttribute, type ReactNode, type Ref, useContext } from 'react'
 
 /** What all fields have. */
 export interface Common {
@@ -38,20 +36,24 @@ interface Named {
 }
 type Either<Props, Value> = Omit<Props, keyof Held<Value>> & (Held<Value> | Named)
 
+/** What a form gives to a field of it. */
+export interface Given {
+  value: unknown
+  change: (value: unknown) => void
+  left: () => void
+  control: Ref<never>
+  problem: string | undefined
+}
+/** A hook by which fields find what their form holds under their name (`FormPanel`); fields alone need no form. */
+export const NamedFields = createContext<(name: string) => Given>(() => {
+  throw new Error('a field that is named stands in no form')
+})
+
 /** Makes a field that holds a value one that may also be of a form. */
 export function bindable<Value, Props extends Common & Held<Value>>(Plain: (props: Props) => ReactNode) {
   function Bound({ name, ...props }: Named & Record<string, unknown>) {
-    const { field, fieldState } = useController({ name })
-    return (
-      <Plain
-        {...(props as unknown as Props)}
-        value={field.value}
-        change={field.onChange}
-        left={field.onBlur}
-        control={field.ref}
-        problem={fieldState.error?.message}
-      />
-    )
+    const useNamed = useContext(NamedFields)
+    return <Plain {...(props as unknown as Props)} {...useNamed(name)} />
   }
   return (props: Either<Props, Value>) =>
     'name' in props ? <Bound {...(props as Named)} /> : <Plain {...(props as unknown as Props)} />
@@ -264,24 +266,6 @@ const optionOf = ([value, words]: Choice) => (
   </option>
 )
 
-interface CheckProps extends Common, Held<boolean> {}
-export const CheckField = bindable<boolean, CheckProps>(props => (
-  <Checkbox.Root
-    my={props.unseen ? '0' : '1'}
-    checked={props.value ?? false}
-    disabled={props.disabled ?? false}
-    onCheckedChange={({ checked }) => props.change(checked === true)}
-  >
-    <Checkbox.HiddenInput
-      {...heard(props)}
-      ref={props.control as Ref<HTMLInputElement>}
-      onBlur={props.left}
-    />
-    <Checkbox.Control />
-    {!props.unseen && <Checkbox.Label>{props.label}</Checkbox.Label>}
-  </Checkbox.Root>
-))
-
 /** A choice among options that are written out as children. */
 export function Select({
   width,
@@ -296,12 +280,3 @@ export function Select({
     </NativeSelect.Root>
   )
 }
-
-/** A box to tick in a form that is sent as it stands. */
-export const Tick = ({ name, ticked, children }: { name: string; ticked: boolean; children: ReactNode }) => (
-  <Checkbox.Root name={name} defaultChecked={ticked}>
-    <Checkbox.HiddenInput />
-    <Checkbox.Control />
-    <Checkbox.Label>{children}</Checkbox.Label>
-  </Checkbox.Root>
-)

@@ -8,9 +8,11 @@ import {
   FormProvider,
   type Resolver,
   type UseFormReturn,
+  useController,
   useForm,
 } from 'react-hook-form'
 import type { z } from 'zod'
+import { type Given, NamedFields } from './Fields'
 import { problemOf } from './problems'
 import { SidePanel } from './SidePanel'
 
@@ -92,31 +94,33 @@ export function FormPanel<Values extends FieldValues>({
         </Flex>
       )}
       <FormProvider {...form}>
-        <form
-          noValidate
-          onSubmit={event => void keep(event)}
-          onKeyDown={event => {
-            if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void keep(event)
-          }}
-        >
-          {children(draft, form)}
-          {(hindered || problem) && (
-            <Text role="alert" color="alarm" mt="2" whiteSpace="pre-wrap">
-              {hindered || problem}
-            </Text>
-          )}
-          <Flex gap="2" mt="3" wrap="wrap">
-            <Button
-              type="submit"
-              variant="solid"
-              disabled={busy || waits || Boolean(hindered)}
-              title="Ctrl+Enter"
-            >
-              {keepWords}
-            </Button>
-            {also}
-          </Flex>
-        </form>
+        <NamedFields value={useNamed}>
+          <form
+            noValidate
+            onSubmit={event => void keep(event)}
+            onKeyDown={event => {
+              if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void keep(event)
+            }}
+          >
+            {children(draft, form)}
+            {(hindered || problem) && (
+              <Text role="alert" color="alarm" mt="2" whiteSpace="pre-wrap">
+                {hindered || problem}
+              </Text>
+            )}
+            <Flex gap="2" mt="3" wrap="wrap">
+              <Button
+                type="submit"
+                variant="solid"
+                disabled={busy || waits || Boolean(hindered)}
+                title="Ctrl+Enter"
+              >
+                {keepWords}
+              </Button>
+              {also}
+            </Flex>
+          </form>
+        </NamedFields>
       </FormProvider>
       {after}
     </SidePanel>
@@ -148,4 +152,15 @@ function besideNone(errors: object, path = ''): string | null {
     if (below) return below
   }
   return null
+}
+
+function useNamed(name: string): Given {
+  const { field, fieldState } = useController({ name })
+  return {
+    value: field.value,
+    change: field.onChange,
+    left: field.onBlur,
+    control: field.ref,
+    problem: fieldState.error?.message,
+  }
 }

@@ -1,16 +1,18 @@
 'use client'
 import { Button, Clipboard, Flex, Popover, Portal, Text } from '@chakra-ui/react'
 import { ArrowDown, ArrowUp } from 'lucide-react'
-import { CheckField } from './Fields'
+import { CheckField } from './CheckField'
 import { type Column, type Layout, moved } from './tableColumns'
 
 /** Chooses, orders and shares the columns of a table. */
 export function TableColumnsMenu({
+  words,
   columns,
   layout,
   set,
   shared,
 }: {
+  words: string
   columns: readonly Pick<Column<never>, 'id' | 'heading'>[]
   layout: Layout
   /** null for the usual columns */
@@ -21,9 +23,9 @@ export function TableColumnsMenu({
   const show = (id: string, shown: boolean) =>
     set({ ...layout, hidden: shown ? layout.hidden.filter(one => one !== id) : [...layout.hidden, id] })
   return (
-    <Popover.Root lazyMount unmountOnExit positioning={{ placement: 'bottom-end' }}>
+    <Popover.Root defaultOpen lazyMount unmountOnExit positioning={{ placement: 'bottom-end' }}>
       <Popover.Trigger asChild>
-        <Button>Columns</Button>
+        <Button>{words}</Button>
       </Popover.Trigger>
       <Portal>
         <Popover.Positioner>

@@ -16,6 +16,7 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable'
+import dynamic from 'next/dynamic'
 import { useState, useTransition } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { newId } from '@/core/shared/newId'
@@ -24,11 +25,13 @@ import type { WalkedJourney } from '@/server/signals/journey'
 import { count, money, smallPercent, UNKNOWN } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
 import { Page } from '../parts/Page'
-import { undoable } from '../parts/UndoToast'
+import { undoable } from '../parts/undo'
 import { useScope } from '../shell/useScope'
 import { CampaignSteps } from './CampaignSteps'
-import { type Named, StepForm } from './StepForm'
+import type { Named } from './StepForm'
 import { type StepFigures, StepRow } from './StepRow'
+
+const StepForm = dynamic(() => import('./StepForm').then(m => m.StepForm), { ssr: false })
 
 export interface JourneyActions {
   keep: (journey: Journey) => Promise<string | null>

@@ -1,19 +1,23 @@
 'use client'
 import { Button, Text } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
 import { type ReactNode, useMemo, useState, useTransition } from 'react'
 import type { OwnRules } from '@/core/intake/settings'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { DescribedResults, SignalCell } from '@/server/signals/results'
 import { count, money } from '../format'
+import { CheckField } from '../parts/CheckField'
 import { DataTable } from '../parts/DataTable'
-import { CheckField, TextField } from '../parts/Fields'
+import { TextField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { PulseMark } from './PulseMark'
-import { type ResultActions, ResultForm } from './ResultForm'
+import type { ResultActions } from './ResultForm'
 import { worthWords } from './resultWords'
+
+const ResultForm = dynamic(() => import('./ResultForm').then(m => m.ResultForm), { ssr: false })
 
 type Described = DescribedResults['results'][number]
 

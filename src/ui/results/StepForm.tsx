@@ -1,7 +1,8 @@
 import { Button, Text } from '@chakra-ui/react'
 import type { AddressCondition } from '@/core/signals/addressMatcher'
 import { type Step, stepSchema } from '@/core/signals/journey'
-import { CheckField, SelectField, TextField } from '../parts/Fields'
+import { CheckField } from '../parts/CheckField'
+import { SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { Conditions } from '../signals/Conditions'
 

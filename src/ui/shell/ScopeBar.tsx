@@ -69,7 +69,7 @@ export function ScopeBar({
         <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.settings.time_zone}`}>
           <DaysField from={period.from} to={period.to} change={days => set({ ...days })} />
           <PeriodPicker
-            {...period}
+            days={period}
             span={span}
             zone={frame.settings.time_zone}
             change={days => set({ ...days })}

@@ -5,7 +5,7 @@ import { type ReactNode, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { EvidencePanel } from '../evidence/EvidencePanel'
 import { PanelProvider } from '../evidence/PanelContext'
-import { Toasts } from '../parts/UndoToast'
+import { UndoToast } from '../parts/UndoToast'
 import type { Frame } from './frame'
 import { NetworkNamesContext } from './NetworkNames'
 import { Palette } from './Palette'
@@ -68,7 +68,7 @@ export function Shell({
               </Flex>
             </Flex>
           </Flex>
-          <Toasts />
+          <UndoToast />
           <Palette
             frame={frame}
             open={finding}

@@ -5,7 +5,8 @@ import { type Place, places } from '@/core/signals/fillCode'
 import { type Outgoing, outgoingPlaces } from '@/core/signals/outgoing'
 import type { TagCode } from '@/core/signals/tagCode'
 import type { DescribedNetwork, NetworkSetup } from '@/server/signals/networks'
-import { CheckField, LongTextField, SelectField, TextField } from '../parts/Fields'
+import { CheckField } from '../parts/CheckField'
+import { LongTextField, SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 
 const methods = ['POST', 'PUT', 'GET'] as const

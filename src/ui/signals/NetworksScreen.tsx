@@ -1,5 +1,6 @@
 'use client'
 import { Button } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import type { DescribedNetwork, RelayLine } from '@/server/signals/networks'
 import { between, count, instant, UNKNOWN } from '../format'
@@ -8,8 +9,10 @@ import { Note, Page, Section } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
-import { type NetworkActions, NetworkForm } from './NetworkForm'
+import type { NetworkActions } from './NetworkForm'
 import { relayWords } from './ruleWords'
+
+const NetworkForm = dynamic(() => import('./NetworkForm').then(m => m.NetworkForm), { ssr: false })
 
 /** How each network is told: its own code on the pages, and what our server sends it. */
 export function NetworksScreen({

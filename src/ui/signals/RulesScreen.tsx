@@ -1,5 +1,6 @@
 'use client'
 import { Button } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import type { Rule } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
@@ -7,9 +8,11 @@ import { count, UNKNOWN } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
-import { undoable } from '../parts/UndoToast'
-import { type RuleActions, RuleForm } from './RuleForm'
+import { undoable } from '../parts/undo'
+import type { RuleActions } from './RuleForm'
 import { whenWords, whereWords } from './ruleWords'
+
+const RuleForm = dynamic(() => import('./RuleForm').then(m => m.RuleForm), { ssr: false })
 
 /** Rules by which the tag on the site tells results, without a change of the site. */
 export function RulesScreen({

@@ -1,0 +1,44 @@
+'use client'
+import { Button, createToaster, Kbd, Toast, Toaster } from '@chakra-ui/react'
+import { useEffect } from 'react'
+import { forget, takeBack, type Undoable } from './undo'
+
+const TEN_SECONDS = 10_000
+const toaster = createToaster({ placement: 'bottom-start', max: 3 })
+const idOf = (one: Undoable) => `undo ${one.id}`
+
+/** One toast for each thing that can be taken back. */
+export function Toasts({ open }: { open: readonly Undoable[] }) {
+  useEffect(() => {
+    for (const one of open)
+      if (!toaster.isVisible(idOf(one)))
+        toaster.create({
+          id: idOf(one),
+          title: one.done,
+          duration: TEN_SECONDS,
+          action: { label: 'Undo', onClick: () => takeBack(one.id) },
+          onStatusChange: ({ status }) => status === 'unmounted' && forget(one.id),
+        })
+  }, [open])
+  return (
+    <Toaster toaster={toaster} insetInline="4">
+      {toast => (
+        <Toast.Root width="auto" maxWidth="30rem">
+          <Toast.Title>{toast.title}</Toast.Title>
+          {toast.action && (
+            <Button
+              size="xs"
+              color="ink"
+              onClick={() => {
+                toast.action?.onClick?.()
+                toaster.dismiss(toast.id)
+              }}
+            >
+              {toast.action.label} <Kbd>u</Kbd>
+            </Button>
+          )}
+        </Toast.Root>
+      )}
+    </Toaster>
+  )
+}
