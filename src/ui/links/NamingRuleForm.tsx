@@ -2,7 +2,6 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useDeferredValue, useState } from 'react'
 import * as z from 'zod'
 import {
-  type NamedLevel,
   type NamePart,
   type NamingRule,
   namedLevels,

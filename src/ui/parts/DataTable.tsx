@@ -458,8 +458,7 @@ export function DataTable<Row>(props: Props<Row>) {
               return (
                 <Fragment key={row.id}>
                   <tr
-                    ref={long ? virtual.measureElement : undefined}
-                    data-index={index}
+                    data-long={long ? '' : undefined}
                     data-row={index}
                     data-here={isHere ? '' : undefined}
                     aria-rowindex={index + (total ? 3 : 2)}

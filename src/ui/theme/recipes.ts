@@ -263,6 +263,8 @@ export const slotRecipes = {
         '& th': { fontWeight: '500', color: 'quiet' },
         '& thead th': { verticalAlign: 'bottom', position: 'relative', bg: 'paper' },
         '& tbody th': { color: 'inherit', fontWeight: 'inherit' },
+        // Of a table of thousands only those in sight are drawn, each as high as all.
+        '& tr[data-long]': { height: '27px', '& > *': { whiteSpace: 'nowrap', overflow: 'hidden' } },
         '& tr[data-quiet] > *': { color: 'quiet' },
         '& tr[data-strong] > th': { fontWeight: '600' },
         '& tr[data-total] > th': { fontWeight: '600' },
