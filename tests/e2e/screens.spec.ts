@@ -285,3 +285,55 @@ test('a few letters find any page, action, period, network, ad, order, link and 
     await expect(text).toBeHidden()
   }
 })
+
+test('a table is sorted, filtered, arranged, copied and saved like every other', async ({
+  page,
+  context,
+}) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.goto(`${app.origin}/weigh`)
+  const table = page.getByRole('table', { name: 'Campaigns, ad sets and ads' })
+  const firstOf = () => table.locator('tbody tr').first().getByRole('rowheader').innerText()
+  const heads = () => table.getByRole('columnheader').allInnerTexts()
+  await table.getByRole('button', { name: /^clicks/ }).click()
+  await expect(table.getByRole('columnheader', { name: /^clicks/ })).toHaveAttribute(
+    'aria-sort',
+    'descending',
+  )
+  await page.getByLabel('Filter by name').fill('yarn kelpie')
+  await expect(page.getByText(/^1 of \d+ rows/)).toBeVisible()
+  expect(await firstOf()).toContain('Yarn search')
+
+  // Columns are kept in this browser, and go along in an address.
+  await page.getByRole('button', { name: 'Columns', exact: true }).click()
+  const menu = page.getByRole('dialog', { name: 'Columns' })
+  await menu.getByText('impressions', { exact: true }).click()
+  await menu.getByRole('button', { name: 'clicks further left' }).click()
+  await menu.getByRole('button', { name: 'Copy an address with these' }).click()
+  const address = await page.evaluate(() => navigator.clipboard.readText())
+  await page.keyboard.press('Escape')
+  const arranged = await heads()
+  expect(arranged.join()).not.toContain('impressions')
+  expect(arranged.findIndex(h => h.startsWith('clicks'))).toBeLessThan(
+    arranged.findIndex(h => h.startsWith('spend')),
+  )
+  await page.reload()
+  await expect.poll(heads).toEqual(arranged.map(h => h.replace(' ↓', '').replace(/^spend$/, 'spend ↓')))
+  await page.evaluate(() => localStorage.clear())
+  await page.goto(address)
+  await expect.poll(async () => (await heads()).join()).not.toContain('impressions')
+
+  // With the keyboard alone: two rows on, copied as a spreadsheet takes it.
+  await page.locator('body').press('j')
+  await page.keyboard.press('Control+c')
+  const [line, row] = (await page.evaluate(() => navigator.clipboard.readText())).split('\n')
+  expect(row!.split('\t').length).toBe(line!.split('\t').length)
+  expect(row).toContain(
+    await table.locator('tr[data-here]').getByRole('rowheader').locator('p').first().innerText(),
+  )
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'CSV of what is shown' }).click(),
+  ])
+  expect(file.suggestedFilename()).toBe('campaigns-ad-sets-and-ads.csv')
+})

@@ -215,6 +215,17 @@ test('a result is defined with what it would have counted, changed, and archived
   await expect(form.getByText(/Counted in the last seven days: \d+ worth/)).toBeVisible()
   await form.getByLabel('Nothing below').fill('100.00')
   await expect(form.getByText(/left out: worth less than the minimum/)).toBeVisible()
+  // What was typed waits while another is looked at, and is left only when somebody says so.
+  await page.getByRole('button', { name: 'Fitting call', exact: true }).click()
+  await page.getByRole('button', { name: 'Order', exact: true }).click()
+  await expect(form.getByLabel('Nothing below')).toHaveValue('100.00')
+  await form.getByRole('button', { name: 'As it was' }).click()
+  await expect(form.getByLabel('Nothing below')).toHaveValue('')
+  await form.getByLabel('Nothing below').fill('90.00')
+  await form.getByRole('button', { name: 'Close' }).click()
+  await form.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByRole('button', { name: 'Order', exact: true }).click()
+  await expect(form.getByLabel('Nothing below')).toHaveValue('')
   await form.getByRole('button', { name: 'Close' }).click()
   await page.getByRole('button', { name: 'Define a result' }).click()
   const fresh = page.getByRole('region', { name: 'A new result' })
@@ -227,6 +238,8 @@ test('a result is defined with what it would have counted, changed, and archived
   await page.getByRole('button', { name: 'Sample card' }).click()
   await page.getByRole('button', { name: 'Archive it' }).click()
   await expect(page.getByRole('button', { name: 'Sample card' })).toHaveCount(0)
+  await page.keyboard.press('u')
+  await expect(page.getByRole('button', { name: 'Sample card' })).toBeVisible()
 })
 
 const breakShop = (page: Page, how: string) =>

@@ -1,7 +1,7 @@
 'use client'
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { zodResolver } from '@hookform/resolvers/zod'
-import { type ReactNode, useEffect, useState, useTransition } from 'react'
+import { type ReactNode, useEffect, useRef, useState, useTransition } from 'react'
 import {
   type DefaultValues,
   type FieldValues,
@@ -16,30 +16,7 @@ import { type Given, NamedFields } from './Fields'
 import { problemOf } from './problems'
 import { SidePanel } from './SidePanel'
 
-/**
- * A form beside a screen. Its fields are named by where their values stand in what is kept, which the schema
- * judges: a wrong one says so beside itself. Ctrl+Enter keeps it; what was typed is not lost without being asked.
- *
- * @param given what it begins with
- * @param save keeps the values; says what is wrong, or null
- * @param also buttons besides those that keep and leave it
- */
-export function FormPanel<Values extends FieldValues>({
-  title,
-  label,
-  schema,
-  given,
-  shape,
-  keepWords,
-  save,
-  close,
-  also,
-  blocked,
-  waits = false,
-  width,
-  after,
-  children,
-}: {
+interface FormPanelProps<Values extends FieldValues> {
   title: string
   /** by which it is known to whoever hears it, where that is not the title */
   label?: string
@@ -60,27 +37,97 @@ export function FormPanel<Values extends FieldValues>({
   /** what stands below the form and is no part of it */
   after?: ReactNode
   children: (draft: Values, form: UseFormReturn<Values>) => ReactNode
+}
+
+/** What was typed into forms that were left for something else, by what they began with. */
+const leftBehind = new Map<string, object>()
+
+/**
+ * A form beside a screen. Its fields are named by where their values stand in what is kept, which the schema
+ * judges: a wrong one says so beside itself. Ctrl+Enter keeps it. Leaving it asks once; where something else was
+ * opened in its place, what was typed is there again when it is opened next.
+ *
+ * @param given what it begins with
+ * @param save keeps the values; says what is wrong, or null
+ * @param also buttons besides those that keep and leave it
+ */
+export function FormPanel<Values extends FieldValues>(props: FormPanelProps<Values>) {
+  const key = `${props.title} ${JSON.stringify(props.given)}`
+  const [begun, begin] = useState(() => ({ round: 0, from: leftBehind.get(key) as Values | undefined }))
+  return (
+    <OpenForm
+      {...props}
+      key={begun.round}
+      own={key}
+      before={begun.from}
+      anew={() => {
+        leftBehind.delete(key)
+        begin({ round: begun.round + 1, from: undefined })
+      }}
+    />
+  )
+}
+
+function OpenForm<Values extends FieldValues>({
+  title,
+  label,
+  schema,
+  given,
+  shape,
+  keepWords,
+  save,
+  close,
+  also,
+  blocked,
+  waits = false,
+  width,
+  after,
+  children,
+  own,
+  before,
+  anew,
+}: FormPanelProps<Values> & {
+  /** under which what was typed is remembered */
+  own: string
+  /** what was typed when it was left */
+  before: Values | undefined
+  /** begins with what was given */
+  anew: () => void
 }) {
   const judged = zodResolver(schema as never, { error: problemOf }) as unknown as Resolver<Values>
   const form = useForm<Values>({
-    defaultValues: given as DefaultValues<Values>,
+    defaultValues: (before ?? given) as DefaultValues<Values>,
     resolver: (draft, context, options) => judged(shape?.(draft) ?? draft, context, options),
     mode: 'onTouched',
   })
   const [problem, setProblem] = useState('')
   const [busy, start] = useTransition()
-  const { isDirty } = form.formState
+  const changed = form.formState.isDirty || before !== undefined
   const draft = form.watch()
   const hindered = blocked?.(draft)
-  useLeavingAsks(isDirty)
+  useLeavingAsks(changed)
   const [leaving, setLeaving] = useState(false)
-  const leave = () => (isDirty && !leaving ? setLeaving(true) : close())
+  const done = useRef(false)
+  const end = () => {
+    done.current = true
+    leftBehind.delete(own)
+    close()
+  }
+  const leave = () => (changed && !leaving ? setLeaving(true) : end())
+  const typed = useRef<Values | null>(null)
+  typed.current = changed ? draft : null
+  useEffect(
+    () => () => {
+      if (typed.current && !done.current) leftBehind.set(own, structuredClone(typed.current))
+    },
+    [own],
+  )
   const keep = form.handleSubmit(
     values =>
       start(async () => {
         const wrong = await save(values as Values)
         setProblem(wrong ?? '')
-        if (!wrong) close()
+        if (!wrong) end()
       }),
     errors => setProblem(besideNone(errors) ?? ''),
   )
@@ -89,8 +136,14 @@ export function FormPanel<Values extends FieldValues>({
       {leaving && (
         <Flex role="alert" gap="2" align="center" wrap="wrap" bg="mark" p="2" mb="2">
           What you changed here is not kept.
-          <Button onClick={close}>Leave it</Button>
+          <Button onClick={end}>Leave it</Button>
           <Button onClick={() => setLeaving(false)}>Go on with it</Button>
+        </Flex>
+      )}
+      {before && !leaving && (
+        <Flex role="status" gap="2" align="center" wrap="wrap" bg="mark" p="2" mb="2">
+          What you typed before is here again.
+          <Button onClick={anew}>As it was</Button>
         </Flex>
       )}
       <FormProvider {...form}>
