@@ -7,6 +7,7 @@ import type { ArrivalFilter } from '@/core/intake/arrivalFilter'
 import type { Arrival, Minutes } from '@/server/arrivals/latest'
 import { GradeMark } from '../evidence/texture'
 import { count, instant } from '../format'
+import { Sentence } from '../parts/Page'
 import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
 import { ArrivalRecord } from './ArrivalRecord'
@@ -58,13 +59,13 @@ export function IntakeScreen({
     <Flex direction="column" height="100%">
       <Box px="5" pt="4" pb="2">
         <PartNav here="/intake" />
-        <Text as="h1" fontSize="19px">
+        <Sentence>
           {arrivals.length === 0
             ? filtered
               ? 'Nothing that arrived fits this choice.'
               : 'Nothing has arrived yet. Click a tagged ad, or take in a file: it shows here within two seconds.'
             : `The latest ${count(arrivals.length)} arrivals${filtered ? ' of this choice' : ''}: ${present.map(k => `${count(numberOf(k))} ${numberOf(k) === 1 ? arrivalKinds[k].one : arrivalKinds[k].many}`).join(', ')}.${unplaced > 0 ? ` ${count(unplaced)} of the orders ${unplaced === 1 ? 'has' : 'have'} nothing that says where they came from.` : ''}`}
-        </Text>
+        </Sentence>
         <FeedFilters filter={filter} choices={choices}>
           <Button ml="auto" aria-pressed={paused} onClick={() => setPaused(!paused)}>
             {paused ? 'Go on' : 'Pause'}

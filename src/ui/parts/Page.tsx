@@ -4,8 +4,15 @@ import type { ReactNode } from 'react'
 import { PartNav } from './PartNav'
 
 /** The words with which a screen opens: live figures, each of which may be a link. */
-export const Sentence = ({ children }: { children: ReactNode }) => (
-  <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem" textWrap="pretty" aria-live="polite">
+export const Sentence = ({ live, children }: { live?: boolean; children: ReactNode }) => (
+  <Text
+    as="h1"
+    fontSize="19px"
+    lineHeight="1.35"
+    maxWidth="62rem"
+    textWrap="pretty"
+    {...(live ? { 'aria-live': 'polite' as const } : {})}
+  >
     {children}
   </Text>
 )
@@ -20,6 +27,7 @@ export const Sentence = ({ children }: { children: ReactNode }) => (
 export function Page({
   at,
   says,
+  live = false,
   actions,
   beside,
   drop,
@@ -27,6 +35,8 @@ export function Page({
 }: {
   at?: string
   says: ReactNode
+  /** whether the sentence is read out as it changes: what somebody waits for */
+  live?: boolean
   actions?: ReactNode
   beside?: ReactNode
   drop?: object
@@ -36,7 +46,7 @@ export function Page({
     <Flex height="100%" position="relative">
       <Box flex="1" minWidth="0" overflowY="auto" px="5" pt="4" pb="8" {...drop}>
         {at && <PartNav here={at} />}
-        <Sentence>{says}</Sentence>
+        <Sentence live={live}>{says}</Sentence>
         {actions && (
           <Flex gap="2" mt="2" fontSize="13px" align="center" wrap="wrap" className="no-print">
             {actions}

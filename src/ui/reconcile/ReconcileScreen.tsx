@@ -9,6 +9,7 @@ import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { count, money, percent } from '../format'
 import { DataTable } from '../parts/DataTable'
+import { Sentence } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
@@ -27,7 +28,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
   const orphans = gap.causes.find(c => c.cause === 'no_such_order')?.count ?? 0
   return (
     <Box px="5" py="4">
-      <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
+      <Sentence>
         <FigureLink figure="orders" scope={scope} of={of} shown={words(`${count(gap.orders)} orders`)} />
         {'; networks make '}
         <FigureLink figure="claims" scope={scope} of={of} shown={`${count(gap.claims)} claims`} />
@@ -39,7 +40,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
         )}
         ; <FigureLink figure="matched" scope={scope} of={of} shown={count(gap.matched)} /> stand on both
         sides.
-      </Text>
+      </Sentence>
       <Beam gap={gap} scope={scope} of={of} currency={currency} />
       <Flex gap="8" mt="5" align="start">
         <Box flex="1" minWidth="0">

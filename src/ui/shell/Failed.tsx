@@ -21,9 +21,7 @@ export function Failed({ error, again }: { error: Error & { digest?: string }; a
             {error.digest && ` The application’s log has it under ${error.digest}.`}
           </Text>
           <Button
-            bg="ink"
-            color="paper"
-            borderRadius="0"
+            variant="solid"
             onClick={() =>
               startTransition(() => {
                 router.refresh()

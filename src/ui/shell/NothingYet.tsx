@@ -1,6 +1,7 @@
 'use client'
-import { Box, Text } from '@chakra-ui/react'
-import Link from 'next/link'
+import { Box } from '@chakra-ui/react'
+import { EmptyState } from '../parts/EmptyState'
+import { Sentence } from '../parts/Page'
 
 const teaches = {
   Links:
@@ -14,16 +15,11 @@ const teaches = {
 /** What a station shows when nothing has come in: what it will tell, and the one next step. */
 export function NothingYet({ station }: { station: keyof typeof teaches }) {
   return (
-    <Box px="5" py="10" maxWidth="44rem">
-      <Text as="h1" fontSize="19px" mb="2">
-        {teaches[station]}
-      </Text>
-      <Text color="quiet" mb="5">
+    <Box px="5" py="10">
+      <Sentence>{teaches[station]}</Sentence>
+      <EmptyState next={{ words: 'Take in the first file', href: '/intake/import' }}>
         Nothing has come in yet. Start with what the networks spent and what the shop booked: two CSV files.
-      </Text>
-      <Box asChild bg="ink" color="paper" px="4" py="2" display="inline-block">
-        <Link href="/intake/import">Take in the first file</Link>
-      </Box>
+      </EmptyState>
     </Box>
   )
 }

@@ -67,6 +67,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
     <Page
       at="/signals/check"
       drop={takesDroppedFile(take)}
+      live
       says={
         checked === null
           ? `Is the page as the hand-off says? Looked for: ${wanted.join(', ')}.`

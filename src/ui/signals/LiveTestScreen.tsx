@@ -54,6 +54,7 @@ export function LiveTestScreen({
   return (
     <Page
       at="/signals/live-test"
+      live
       says={
         test
           ? summary(test)

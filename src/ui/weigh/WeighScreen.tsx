@@ -1,5 +1,5 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Flex } from '@chakra-ui/react'
 import type { NameDimension } from '@/core/weigh/byPart'
 import { addSums, costOf, noSums, ratio } from '@/core/weigh/figures'
 import { scopeOf } from '@/core/weigh/rows'
@@ -7,6 +7,7 @@ import type { WeighView } from '@/server/compute/views/weigh'
 import { FigureLink } from '../evidence/PanelContext'
 import { GradeMark } from '../evidence/texture'
 import { money, ratioText, tenths } from '../format'
+import { Sentence } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { WeighTable } from './WeighTable'
@@ -51,7 +52,7 @@ export function WeighScreen({
   return (
     <Flex direction="column" height="100%">
       <Box px="5" pt="4" pb="1">
-        <Text as="h1" fontSize="19px" lineHeight="1.35" maxWidth="62rem">
+        <Sentence>
           <FigureLink
             figure="spend"
             scope={scope}
@@ -76,7 +77,7 @@ export function WeighScreen({
           {network !== null && campaigns.length === 0
             ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
             : overWords}
-        </Text>
+        </Sentence>
         <Flex gap="4" mt="2" color="quiet" fontSize="12px" wrap="wrap">
           <span>claimed by networks</span>
           <GradeMark grade="claimed" side="network" />
