@@ -4,7 +4,7 @@ import { type Application, startApplication } from './application'
 let app: Application
 test.beforeAll(async () => {
   test.setTimeout(180_000)
-  app = await startApplication('demo', 5250)
+  app = await startApplication('demo', 5300)
 })
 test.afterAll(() => app?.stop())
 
