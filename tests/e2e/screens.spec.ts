@@ -143,6 +143,7 @@ test('each figure opens its own title, sum and records, to the last', async ({ p
   await page.goto(`${app.origin}/weigh`)
   const cell = (row: RegExp, number: number) =>
     page.getByRole('row', { name: row }).first().getByRole('cell').nth(number).getByRole('button').first()
+  await expect(page.getByRole('row', { name: /All ads/ })).toBeVisible()
   const columns = await page.getByRole('columnheader').allInnerTexts()
   const at = (name: RegExp) => columns.findIndex(text => name.test(text.replace(/\s+/g, ' '))) - 1
   const panel = evidence(page)
@@ -184,6 +185,7 @@ test('rows by what clicks say sum to the whole, open to what they show, and judg
   page,
 }) => {
   await page.goto(`${app.origin}/weigh`)
+  await expect(page.getByRole('row', { name: /All ads/ })).toBeVisible()
   const columns = await page.getByRole('columnheader').allInnerTexts()
   const at = (name: RegExp) => columns.findIndex(text => name.test(text.replace(/\s+/g, ' '))) - 1
   const cell = (row: RegExp, column: RegExp) =>
@@ -293,6 +295,7 @@ test('a table is sorted, filtered, arranged, copied and saved like every other',
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   await page.goto(`${app.origin}/weigh`)
   const table = page.getByRole('table', { name: 'Campaigns, ad sets and ads' })
+  await expect(page.getByRole('row', { name: /All ads/ })).toBeVisible()
   const firstOf = () => table.locator('tbody tr').first().getByRole('rowheader').innerText()
   const heads = () => table.getByRole('columnheader').allInnerTexts()
   await table.getByRole('button', { name: /^clicks/ }).click()

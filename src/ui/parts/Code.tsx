@@ -1,17 +1,27 @@
 'use client'
-import { Box, Button, Clipboard, Flex } from '@chakra-ui/react'
-import type { ReactNode } from 'react'
+import { Box, Button, Flex } from '@chakra-ui/react'
+import { type ReactNode, useState } from 'react'
 
-/** Copies text; says so where it was pressed. */
-export const CopyButton = ({ text, children = 'Copy' }: { text: string; children?: ReactNode }) => (
-  <Clipboard.Root value={text} className="no-print">
-    <Clipboard.Trigger asChild>
-      <Button>
-        <Clipboard.Indicator copied="Copied">{children}</Clipboard.Indicator>
-      </Button>
-    </Clipboard.Trigger>
-  </Clipboard.Root>
-)
+/** Copies text; says whether it did where it was pressed. The library's own is a block within a button. */
+export function CopyButton({
+  text,
+  children = 'Copy',
+}: {
+  text: string | (() => string)
+  children?: ReactNode
+}) {
+  const [said, setSaid] = useState<string | null>(null)
+  const copy = () =>
+    navigator.clipboard.writeText(typeof text === 'string' ? text : text()).then(
+      () => setSaid('Copied'),
+      () => setSaid('The browser did not allow it'),
+    )
+  return (
+    <Button className="no-print" onClick={() => void copy()} onBlur={() => setSaid(null)}>
+      {said ?? children}
+    </Button>
+  )
+}
 
 /** Code or an address, to be copied. */
 export const Code = ({ text }: { text: string }) => (

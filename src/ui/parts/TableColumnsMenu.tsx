@@ -1,7 +1,8 @@
 'use client'
-import { Button, Clipboard, Flex, Popover, Portal, Text } from '@chakra-ui/react'
+import { Button, Flex, Popover, Portal, Text } from '@chakra-ui/react'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { CheckField } from './CheckField'
+import { CopyButton } from './Code'
 import { type Column, type Layout, moved } from './tableColumns'
 
 /** Chooses, orders and shares the columns of a table. */
@@ -61,13 +62,7 @@ export function TableColumnsMenu({
               ))}
               <Flex gap="2" mt="3">
                 <Button onClick={() => set(null)}>As usual</Button>
-                <Clipboard.Root value="" onStatusChange={() => void navigator.clipboard.writeText(shared())}>
-                  <Clipboard.Trigger asChild>
-                    <Button>
-                      <Clipboard.Indicator copied="Copied">Copy an address with these</Clipboard.Indicator>
-                    </Button>
-                  </Clipboard.Trigger>
-                </Clipboard.Root>
+                <CopyButton text={shared}>Copy an address with these</CopyButton>
               </Flex>
               <Text color="quiet" fontSize="12px" mt="2">
                 Kept in this browser.
