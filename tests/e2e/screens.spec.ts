@@ -329,11 +329,12 @@ test('a table is sorted, filtered, arranged, copied and saved like every other',
   // With the keyboard alone: two rows on, copied as a spreadsheet takes it.
   await page.locator('body').press('j')
   await page.keyboard.press('Control+c')
-  const [line, row] = (await page.evaluate(() => navigator.clipboard.readText())).split('\n')
+  const copied = () => page.evaluate(() => navigator.clipboard.readText())
+  await expect.poll(copied).toContain('\t')
+  const [line, row] = (await copied()).split('\n')
   expect(row!.split('\t').length).toBe(line!.split('\t').length)
-  expect(row).toContain(
-    await table.locator('tr[data-here]').getByRole('rowheader').locator('p').first().innerText(),
-  )
+  const here = table.locator('tr[data-here]').getByRole('rowheader').locator('p').first()
+  expect(row).toContain(await here.innerText())
   const [file] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'CSV of what is shown' }).click(),
