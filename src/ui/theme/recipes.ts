@@ -250,7 +250,7 @@ export const slotRecipes = {
         fontSize: '13px',
         fontVariantNumeric: 'normal',
         '& :is(th, td)': {
-          px: '6px',
+          px: '5px',
           py: '3px',
           textAlign: 'right',
           verticalAlign: 'top',

@@ -225,7 +225,7 @@ function Name({ row, networkName }: { row: WeighRow; networkName: (id: string) =
     <Flex gap="2" justify="space-between">
       <Text
         truncate
-        maxWidth="190px"
+        maxWidth="180px"
         title={`${title}${row.formerNames.length > 0 ? ` (before: ${row.formerNames.join(', ')})` : ''}`}
         color={row.name ? undefined : 'quiet'}
       >
