@@ -22,7 +22,7 @@ export const AmountField = bindable<Units, AmountProps>(props => {
   const read = text.trim() === '' ? undefined : readTyped(text, currency)
   const problem = read && 'problem' in read ? read.problem : props.problem
   return (
-    <Labelled {...props} problem={problem}>
+    <Labelled {...props} width={props.unseen ? undefined : props.width} problem={problem}>
       <Box fontSize="13px" whiteSpace="nowrap">
         <Input
           {...heard(props)}
