@@ -225,7 +225,15 @@ function Group({
             </label>{' '}
             <label>
               one {group.facts.currency ?? group.facts.value} is{' '}
-              <Input name="rate" htmlSize={8} inputMode="decimal" pattern="\d+(\.\d+)?" required /> {currency}
+              <Input
+                width="auto"
+                name="rate"
+                htmlSize={8}
+                inputMode="decimal"
+                pattern="\d+(\.\d+)?"
+                required
+              />{' '}
+              {currency}
             </label>{' '}
             <Button type="submit" disabled={busy}>
               Add the rate and take in
@@ -262,7 +270,7 @@ function Group({
             }}
           >
             <label>
-              Write as {group.facts.column} <Input name="value" htmlSize={22} required />
+              Write as {group.facts.column} <Input width="auto" name="value" htmlSize={22} required />
             </label>{' '}
             <Button type="submit" disabled={busy}>
               Correct {single ? 'it' : `all ${count(group.count)}`} and take in
