@@ -1,6 +1,6 @@
 'use client'
 import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
-import { useState, useTransition } from 'react'
+import { type ReactNode, useState, useTransition } from 'react'
 import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { count, instant } from '../format'
@@ -44,24 +44,21 @@ export function SetAsideScreen({
   groups,
   total,
   sources,
-  networks,
   zone,
   currency,
   words,
   mend,
-  placeSource,
 }: {
   groups: AsideGroup[]
   /** how many wait in all; there may be more groups than are shown */
   total: number
-  sources: { source: string; orders: number }[]
-  networks: string[]
+  /** sources nobody knows, which need evidence: what is set aside does not wait for it */
+  sources: ReactNode
   zone: string
   currency: string
   /** what is wrong with a cell, by its reason */
   words: Record<string, string>
   mend: (group: Pick<AsideGroup, 'kind' | 'reason' | 'facts'>, how: Mend, only?: string) => Promise<string>
-  placeSource: (source: string, network: string) => Promise<void>
 }) {
   const [said, setSaid] = useState('')
   const [busy, start] = useTransition()
@@ -88,12 +85,7 @@ export function SetAsideScreen({
           busy={busy}
         />
       ))}
-      <Sources
-        sources={sources}
-        networks={networks}
-        busy={busy}
-        place={(source, network) => start(() => placeSource(source, network))}
-      />
+      {sources}
     </Page>
   )
 }
@@ -105,17 +97,17 @@ const whyOf = ({ kind, reason, facts }: AsideGroup, words: Record<string, string
     : (reasons[reason]?.(facts) ?? reason)
 
 /** Orders whose parameters name a source that is no network's. */
-function Sources({
+export function Sources({
   sources,
   networks,
-  busy,
-  place,
+  placeSource,
 }: {
   sources: { source: string; orders: number }[]
   networks: string[]
-  busy: boolean
-  place: (source: string, network: string) => void
+  placeSource: (source: string, network: string) => Promise<void>
 }) {
+  const [busy, start] = useTransition()
+  const place = (source: string, network: string) => start(() => placeSource(source, network))
   const networkName = useNetworkName()
   if (sources.length === 0) return null
   return (

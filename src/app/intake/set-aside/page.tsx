@@ -1,12 +1,12 @@
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { Suspense } from 'react'
 import { sharedDatabase } from '@/data/connect'
 import { countAside } from '@/data/intake'
 import { listProfiles } from '@/data/workspace'
-import { askForPage } from '@/server/compute/ask'
+import { ask } from '@/server/compute/ask'
 import { asideGroups } from '@/server/setAside'
 import { rejectWords } from '@/server/words'
-import { SetAsideScreen } from '@/ui/intake/SetAsideScreen'
-import { Gathering } from '@/ui/shell/Gathering'
+import { SetAsideScreen, Sources } from '@/ui/intake/SetAsideScreen'
+import { Note } from '@/ui/parts/Page'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
 import { mend, placeSource } from '../actions'
@@ -14,24 +14,27 @@ import { mend, placeSource } from '../actions'
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Set aside' }
 
+/** Worked out beside the page: they need evidence, and what is set aside does not. */
+async function SourcesOf({ workspace }: { workspace: string }) {
+  const [sources, profiles] = await Promise.all([
+    ask(workspace, 'unknownSources', null),
+    listProfiles(sharedDatabase(), workspace),
+  ])
+  return <Sources sources={sources} networks={profiles.map(p => p.id)} placeSource={placeSource} />
+}
+
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, settings } = await workspaceHere()
-  const search = await searchParams
-  const sources = await askForPage(id, 'unknownSources', null)
-  if (!sources)
-    return (
-      <Station search={search}>
-        <Gathering view="unknownSources" result={JUDGED_RESULT} />
-      </Station>
-    )
   return (
-    <Station search={search}>
+    <Station search={await searchParams}>
       <SetAsideScreen
         groups={await asideGroups(sharedDatabase(), id)}
         total={await countAside(sharedDatabase(), id)}
-        sources={sources}
-        networks={(await listProfiles(sharedDatabase(), id)).map(p => p.id)}
-        placeSource={placeSource}
+        sources={
+          <Suspense fallback={<Note>Looking for sources that nobody knows …</Note>}>
+            <SourcesOf workspace={id} />
+          </Suspense>
+        }
         zone={settings.time_zone}
         currency={settings.currency}
         words={rejectWords}
