@@ -307,6 +307,11 @@ test('a table is sorted, filtered, arranged, copied and saved like every other',
   await expect(page.getByText(/^1 of \d+ rows/)).toBeVisible()
   expect(await firstOf()).toContain('Yarn search')
 
+  // Of what stands above a find, nothing else below is shown.
+  await page.getByLabel('Filter by name').fill('Hands at the loom')
+  await expect(table.locator('tbody').getByRole('rowheader')).toHaveCount(3)
+  await page.getByLabel('Filter by name').fill('yarn kelpie')
+
   // Columns are kept in this browser, and go along in an address.
   await page.getByRole('button', { name: 'Columns', exact: true }).click()
   const menu = page.getByRole('dialog', { name: 'Columns' })
@@ -335,6 +340,7 @@ test('a table is sorted, filtered, arranged, copied and saved like every other',
   }).toPass()
   const [line, row] = (await copied()).split('\n')
   expect(row!.split('\t').length).toBe(line!.split('\t').length)
+  expect(row!.split('\t')[line!.split('\t').indexOf('spend')]).toMatch(/^\d+\.\d\d$/)
   const here = table.locator('tr[data-here]').getByRole('rowheader').locator('p').first()
   expect(row).toContain(await here.innerText())
   const [file] = await Promise.all([

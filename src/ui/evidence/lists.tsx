@@ -182,7 +182,13 @@ export function DayList({ view: { days, currency }, folded }: { view: FigureView
           label="Delivery by day"
           columns={[
             { id: 'day', heading: 'day', words: true, value: d => d.day },
-            { id: 'spend', heading: 'spend', value: d => d.spend, cell: d => money(d.spend, currency) },
+            {
+              id: 'spend',
+              heading: 'spend',
+              currency,
+              value: d => d.spend,
+              cell: d => money(d.spend, currency),
+            },
             {
               id: 'impressions',
               heading: 'impressions',

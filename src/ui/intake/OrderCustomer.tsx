@@ -62,6 +62,7 @@ export function OrderCustomer({
             id: 'total',
             heading: 'total',
             value: o => o.total,
+            copied: o => `${money(o.total, o.currency)} ${o.currency}`,
             cell: o => `${money(o.total, o.currency)} ${o.currency}`,
           },
         ]}

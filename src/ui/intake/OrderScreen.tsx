@@ -127,6 +127,7 @@ export function OrderScreen({
                 {
                   id: 'value',
                   heading: `value, ${ownCurrency}`,
+                  currency: ownCurrency,
                   value: c => c.value,
                   cell: c => money(c.value, ownCurrency),
                 },

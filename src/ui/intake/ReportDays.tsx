@@ -74,6 +74,7 @@ export function ReportDays({
               (f): Column<(typeof days)[number]> => ({
                 id: f,
                 heading: f === 'spend' || f === 'value' ? `${f}, ${currency}` : f,
+                ...(f === 'spend' || f === 'value' ? { currency } : {}),
                 value: d => d.after[f],
                 cell: ({ before, after }) =>
                   before !== null && before[f] !== after[f] ? (

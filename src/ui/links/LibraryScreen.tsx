@@ -15,7 +15,9 @@ import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import type { AskedAd, LibraryActions } from './LibraryForm'
 
-const LibraryForm = dynamic(() => import('./LibraryForm').then(m => m.LibraryForm), { ssr: false })
+const LibraryForm = dynamic(() => import('./LibraryForm').then(({ LibraryForm }) => LibraryForm), {
+  ssr: false,
+})
 
 const Figure = ({ line, ...shown }: { line: LibraryLink; figure: FigureName; shown: string }) => (
   <FigureLink {...shown} scope={{ network: line.link.network, ad: line.link.ad.id }} of={line.link.title} />
@@ -65,6 +67,7 @@ export function LibraryScreen({
   ): Column<LibraryLink> => ({
     id,
     heading,
+    ...(id === 'spend' || id === 'cost' ? { currency } : {}),
     value,
     cell: l => <Figure line={l} figure={id} shown={text(value(l))} />,
   })

@@ -57,6 +57,7 @@ export function SourcesScreen({
     {
       id: 'value',
       heading: `their value, ${currency}`,
+      currency,
       value: l => l.value,
       cell: l => money(l.value, currency),
     },

@@ -108,14 +108,21 @@ export function DataTable<Row>(props: Props<Row>) {
   const wanted = useDeferredValue(filter)
   const { layout, set, shared } = useLayout(name, columns as readonly Column<never>[])
 
-  const found = useMemo(() => {
+  /** the rows that fit, or below which some do; of those that do not fit themselves, only what does below them */
+  const [found, belowFound] = useMemo(() => {
     const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
+    const kept = new Map<Row, readonly Row[]>()
+    if (words.length === 0 && Object.values(picked).every(v => !v)) return [rows, kept]
     const fits = (row: Row) =>
       holds(columns, row, words, foundBy?.(row)) &&
       columns.every(c => !picked[c.id] || String(c.value(row) ?? '') === picked[c.id])
-    if (words.length === 0 && Object.values(picked).every(v => !v)) return rows
-    const keeps = (row: Row): boolean => fits(row) || (below?.(row) ?? []).some(keeps)
-    return rows.filter(keeps)
+    const keeps = (row: Row): boolean => {
+      if (fits(row)) return true
+      const some = (below?.(row) ?? []).filter(keeps)
+      kept.set(row, some)
+      return some.length > 0
+    }
+    return [rows.filter(keeps), kept]
   }, [rows, columns, below, wanted, picked, foundBy])
   const filtered = found !== rows
 
@@ -139,7 +146,7 @@ export function DataTable<Row>(props: Props<Row>) {
     onSortingChange: setSorting,
     onExpandedChange: setExpanded,
     onRowSelectionChange: setMarks,
-    ...(below ? { getSubRows: (row: Row) => below(row) as Row[] | undefined } : {}),
+    ...(below ? { getSubRows: (row: Row) => (belowFound.get(row) ?? below(row)) as Row[] | undefined } : {}),
     getRowId: rowId,
     getRowCanExpand: row => detail !== undefined || (row.subRows?.length ?? 0) > 0,
     getCoreRowModel: getCoreRowModel(),

@@ -2,8 +2,8 @@ import type { ComponentProps } from 'react'
 
 /*
  * The elements themselves, for lists of which dozens of lines are drawn at each step of scrolling: the tree of ads,
- * the cells of a tag plan, the cells of `DataTable`. A styled component costs a tenth of a millisecond each there
- * (npm run bench -- pages); everywhere else the library's components stand.
+ * the cells of a tag plan, figures in the cells of `DataTable`. A styled component works out its style anew for each
+ * place where it stands (docs/decisions/026); everywhere else the library's components stand.
  */
 
 export const PlainButton = (props: ComponentProps<'button'>) => <button type="button" {...props} />

@@ -21,7 +21,7 @@ const columns: Column<Row>[] = [
     id: 'spend',
     heading: 'spend, EUR',
     value: r => r.spend,
-    copied: r => (r.spend === null ? '' : (r.spend / 100).toFixed(2)),
+    currency: 'EUR',
   },
   { id: 'clicks', heading: 'clicks', value: () => 3, asked: true },
 ]

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { formatAmount } from '@/core/shared/money'
 
 /** A column of a `DataTable`. */
 export interface Column<Row> {
@@ -8,6 +9,8 @@ export interface Column<Row> {
   value: (row: Row) => number | string | null
   /** what is shown, where that is not the value */
   cell?: (row: Row) => ReactNode
+  /** of a value in minor units: it is copied as an amount */
+  currency?: string
   /** what is copied, where that is not the value */
   copied?: (row: Row) => string
   /** what the heading means */
@@ -68,8 +71,13 @@ export function moved({ order, hidden, widths }: Layout, id: string, by: 1 | -1)
   return { order: order.map(one => (one === id ? other : one === other ? id : one)), hidden, widths }
 }
 
-const textOf = <Row>(column: Column<Row>, row: Row): string =>
-  column.copied?.(row) ?? String(column.value(row) ?? '')
+function textOf<Row>(column: Column<Row>, row: Row): string {
+  const value = column.value(row)
+  if (column.copied) return column.copied(row)
+  return column.currency && typeof value === 'number'
+    ? formatAmount(Math.round(value), column.currency)
+    : String(value ?? '')
+}
 
 /** Rows as a spreadsheet takes them from the clipboard: a tab between cells, none within. */
 export const pasted = <Row>(columns: readonly Column<Row>[], rows: readonly Row[]): string =>

@@ -50,9 +50,16 @@ export function CampaignSteps({
         },
       }),
     ),
-    { id: 'spend', heading: `spend, ${currency}`, value: r => r.spend, cell: r => money(r.spend, currency) },
+    {
+      id: 'spend',
+      currency,
+      heading: `spend, ${currency}`,
+      value: r => r.spend,
+      cell: r => money(r.spend, currency),
+    },
     {
       id: 'cost',
+      currency,
       heading: `cost per ${steps.at(-1)?.name.toLowerCase()}`,
       value: costOf,
       cell: r => money(costOf(r), currency),

@@ -262,6 +262,7 @@ export const weighColumns = (
   ...columns.map(
     ({ id, heading, width, value, cell, hint }): TableColumn<WeighRow> => ({
       id,
+      ...(/^(spend|cost)/.test(id) ? { currency: facts.currency } : {}),
       heading: words(heading),
       width,
       hint: words(hint),
