@@ -1,6 +1,9 @@
+import Negotiator from 'negotiator'
+import { headers } from 'next/headers'
 import { cache } from 'react'
 import { JUDGED_RESULT, settingsFor } from '@/core/intake/settings'
-import { formatDay, parseDay, zoneClock } from '@/core/shared/days'
+import { formatDay, isLocale, parseDay, zoneClock } from '@/core/shared/days'
+import { daysBefore } from '@/core/shared/periods'
 import { sharedDatabase } from '@/data/connect'
 import { countAside } from '@/data/intake'
 import { dataSpan } from '@/data/loadRecords'
@@ -37,9 +40,19 @@ export async function readAddress(search: Search) {
     settings,
     span,
     period: { from: Math.min(from, to), to: Math.max(from, to) },
+    before:
+      one(search.beside) === 'before'
+        ? daysBefore({ from: Math.min(from, to), to: Math.max(from, to) })
+        : null,
     scope: network ? { network } : {},
     result: one(search.result) || JUDGED_RESULT,
   }
+}
+
+/** The language that the browser asks for first, of those that figures can be written by. */
+async function browserLocale(): Promise<string> {
+  const asked = new Negotiator({ headers: Object.fromEntries(await headers()) }).languages()
+  return asked.find(tag => tag !== '*' && isLocale(tag)) ?? 'en-GB'
 }
 
 /** What needs attention at each station, in a sentence. */
@@ -100,9 +113,16 @@ export async function buildFrame(search: Search): Promise<Frame> {
   return {
     workspace: workspace.name,
     settings: workspace.settings,
+    habits: {
+      locale: workspace.settings.locale ?? (await browserLocale()),
+      zone: workspace.settings.time_zone,
+      currency: workspace.settings.currency,
+      firstWeekday: workspace.settings.first_weekday,
+    },
     judged: settingsFor(workspace.settings, definitions.find(d => d.id === address.result) ?? {}),
     period: { from: formatDay(address.period.from), to: formatDay(address.period.to) },
     span: address.span && { from: formatDay(address.span.from), to: formatDay(address.span.to) },
+    before: address.before !== null,
     network: address.scope.network ?? null,
     attention: await attentionHere(workspace.id),
     result: address.result,

@@ -1,44 +1,81 @@
+import { createContext, use } from 'react'
 import { currencyExponent } from '@/core/shared/money'
 
-/** Figures as the interface writes them. Units stand in headers, so amounts carry no sign of currency. */
-const LOCALE = 'en-GB'
 export const UNKNOWN = '—'
-const whole = new Intl.NumberFormat(LOCALE)
-const tenth = new Intl.NumberFormat(LOCALE, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
-
-export const count = (value: number): string => whole.format(value)
-/** With one decimal, also of thousands, so that a column adds up to its total. */
-export const tenths = (value: number): string => tenth.format(value)
-
-/** An amount of minor units in major ones; a figure not known is a dash. */
-export function money(minor: number | null, currency: string): string {
-  if (minor === null) return UNKNOWN
-  const digits = currencyExponent(currency) ?? 2
-  return new Intl.NumberFormat(LOCALE, {
-    minimumFractionDigits: digits,
-    maximumFractionDigits: digits,
-  }).format(minor / 10 ** digits)
-}
-
-export const ratioText = (value: number | null): string => (value === null ? UNKNOWN : value.toFixed(2))
-export const percent = (share: number | null): string =>
-  share === null ? UNKNOWN : `${Math.round(share * 100)} %`
-
-/** `5 Oct 2026, 14:30:12` in a zone. */
-export const instant = (at: number, zone: string): string =>
-  new Intl.DateTimeFormat(LOCALE, { dateStyle: 'medium', timeStyle: 'medium', timeZone: zone }).format(at)
-
-/** A share that may be small: `0.5 %`, `46 %`. */
-export const smallPercent = (share: number | null): string =>
-  share === null ? UNKNOWN : share > 0 && share < 0.1 ? `${tenth.format(share * 100)} %` : percent(share)
-
 const spans = [
   ['d', 86_400_000],
   ['h', 3_600_000],
   ['min', 60_000],
 ] as const
-/** A time between two instants in its largest unit: `3 d`, `12 min`, `8.4 s`. */
-export function between(ms: number): string {
-  for (const [unit, length] of spans) if (ms >= length) return `${tenth.format(ms / length)} ${unit}`
-  return `${tenth.format(ms / 1000)} s`
+
+/** How one workspace writes: by whose habit, in which zone and currency, and with which day weeks begin. */
+export interface Habits {
+  /** BCP 47 */
+  locale: string
+  zone: string
+  currency: string
+  /** 1 for Monday to 7 for Sunday */
+  firstWeekday: number
 }
+
+/** Figures as the interface writes them. Units stand in headings, so amounts carry no sign of currency. */
+export type Formats = ReturnType<typeof formatsOf>
+
+/** @throws RangeError for a locale that is none */
+export function formatsOf({ locale, zone, currency, firstWeekday }: Habits) {
+  const decimals = (digits: number) =>
+    new Intl.NumberFormat(locale, { minimumFractionDigits: digits, maximumFractionDigits: digits })
+  const [whole, tenth, hundredth] = [new Intl.NumberFormat(locale), decimals(1), decimals(2)]
+  const moment = new Intl.DateTimeFormat(locale, { dateStyle: 'medium', timeStyle: 'medium', timeZone: zone })
+  const date = new Intl.DateTimeFormat(locale, { dateStyle: 'medium', timeZone: 'UTC' })
+  const shortDate = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', timeZone: 'UTC' })
+  const dateHere = new Intl.DateTimeFormat(locale, { dateStyle: 'medium', timeZone: zone })
+  const clock = new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit', timeZone: zone })
+  const amounts = new Map<string, Intl.NumberFormat>()
+  const amountsIn = (code: string) => {
+    const known = amounts.get(code) ?? decimals(currencyExponent(code) ?? 2)
+    amounts.set(code, known)
+    return known
+  }
+  const percent = (share: number | null) =>
+    share === null ? UNKNOWN : `${whole.format(Math.round(share * 100))} %`
+  return {
+    locale,
+    zone,
+    currency,
+    firstWeekday,
+    count: (value: number) => whole.format(value),
+    /** With one decimal, also of thousands, so that a column adds up to its total. */
+    tenths: (value: number) => tenth.format(value),
+    /** An amount of minor units in major ones, of the workspace's currency where none is said. */
+    money: (minor: number | null, code = currency) =>
+      minor === null ? UNKNOWN : amountsIn(code).format(minor / 10 ** (currencyExponent(code) ?? 2)),
+    ratioText: (value: number | null) => (value === null ? UNKNOWN : hundredth.format(value)),
+    percent,
+    /** A share that may be small: `0.5 %`, `46 %`. */
+    smallPercent: (share: number | null) =>
+      share !== null && share > 0 && share < 0.1 ? `${tenth.format(share * 100)} %` : percent(share),
+    /** `5 Oct 2026, 14:30:12` in the workspace's zone. */
+    instant: (at: number) => moment.format(at),
+    /** `5 Oct` of `2026-10-05`, where the year is plain. */
+    shortDay: (day: string) => shortDate.format(Date.parse(day)),
+    /** Its day alone. */
+    dayAt: (at: number) => dateHere.format(at),
+    /** `14:30` in the workspace's zone. */
+    minute: (at: number) => clock.format(at),
+    /** `5 Oct 2026` of `2026-10-05`. */
+    day: (day: string) => date.format(Date.parse(day)),
+    /** A time between two instants in its largest unit: `3.0 d`, `12.0 min`, `8.4 s`. */
+    between: (ms: number) => {
+      for (const [unit, length] of spans) if (ms >= length) return `${tenth.format(ms / length)} ${unit}`
+      return `${tenth.format(ms / 1000)} s`
+    },
+  }
+}
+
+export const FormatsContext = createContext<Formats>(
+  formatsOf({ locale: 'en-GB', zone: 'UTC', currency: 'EUR', firstWeekday: 1 }),
+)
+
+/** The formats of the workspace that is looked at. */
+export const useFormats = () => use(FormatsContext)

@@ -47,7 +47,7 @@ test('what is set aside is mended on its page, and a partner gets an address tha
   page,
 }) => {
   await page.goto(`${app.origin}/intake/partners`)
-  await page.getByText('Add a partner').click()
+  await page.getByRole('button', { name: 'Add a partner' }).click()
   await page.getByLabel('Name', { exact: true }).fill('Linden Offers')
   await page.getByLabel('Offer link takes our click ID as').fill('ref')
   await page.getByLabel('Parameter of our click ID, as it came back').fill('ref')
@@ -78,14 +78,24 @@ test('what is set aside is mended on its page, and a partner gets an address tha
 
 test('a route is added on its page, and leads from the landing page to an offer', async ({ page }) => {
   await page.goto(`${app.origin}/intake/routes`)
-  await page.getByText('Add a code').click()
+  await page.getByRole('button', { name: 'Add a code' }).click()
   await page.getByRole('textbox', { name: 'Code', exact: true }).fill('two-hops')
-  await page.getByLabel('Landing page', { exact: true }).fill(`${shop}/kits?page=course`)
-  await page.getByRole('button', { name: 'Add the code' }).click()
-  await page.getByLabel('Offer 1 of two-hops', { exact: true }).fill(`${shop}/kits?offer=course`)
-  await page.getByLabel('Click ID parameter of offer 1 of two-hops').fill('p1')
-  await page.getByRole('button', { name: 'Save two-hops' }).click()
-  await expect(page.getByLabel('Offer 2 of two-hops', { exact: true })).toBeVisible()
+  await page.getByLabel('Landing page 1', { exact: true }).fill(`${shop}/kits?page=course`)
+  await page.getByLabel('Offer 1', { exact: true }).fill(`${shop}/kits?offer=course`)
+  const keep = page.getByRole('button', { name: 'Keep the route' })
+  await keep.click()
+  // An offer whose partner takes no click ID would bring sales without a source.
+  await expect(page.getByRole('alert').filter({ hasText: 'Fill this in' })).toBeVisible()
+  await page.getByLabel('Click ID parameter of offer 1').fill('p1')
+  await keep.click()
+  await expect(page.getByRole('region', { name: 'Ways of two-hops' })).toContainText('offer=course')
+  // What a change did is undone by one key.
+  await page.getByRole('button', { name: 'two-hops', exact: true }).click()
+  await page.getByLabel('Offer 1', { exact: true }).fill('')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByRole('region', { name: 'Ways of two-hops' })).toHaveCount(0)
+  await page.keyboard.press('u')
+  await expect(page.getByRole('region', { name: 'Ways of two-hops' })).toContainText('offer=course')
   await expect(async () => {
     await page.goto(`${app.collector}/c/two-hops?utm_source=norrfeed`)
     await expect(page).toHaveURL(/page=course.*aq_click=/, { timeout: 1000 })

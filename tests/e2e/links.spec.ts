@@ -468,12 +468,11 @@ test('a saved link leads elsewhere without its code, and gets a cost of its own'
   await form.getByLabel('Leads to').fill('https://tarnbrook.example/kits')
   await form.getByLabel('Short code').fill('poster')
   await form.getByLabel('Cost in EUR').fill('90.00')
-  await form
-    .getByLabel('First day of the cost')
-    .fill(new Date(Date.now() - 86_400_000).toISOString().slice(0, 10))
-  await form
-    .getByLabel('Last day of the cost')
-    .fill(new Date(Date.now() - 86_400_000).toISOString().slice(0, 10))
+  const yesterday = new Date(Date.now() - 86_400_000).toISOString().slice(0, 10)
+  for (const end of ['First', 'Last']) {
+    await form.getByLabel(`${end} day of the cost`).fill(yesterday)
+    await form.getByLabel(`${end} day of the cost`).press('Enter')
+  }
   const parameters = form.getByLabel(/^Parameters/)
   await parameters.fill('utm_source=poster\nutm_campaign station')
   await form.getByRole('button', { name: 'Keep the link' }).click()

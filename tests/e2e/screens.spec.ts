@@ -86,7 +86,7 @@ test('period and network are offered where they are heeded, and nowhere else', a
     await page.goto(app.origin + path)
     await expect(heading(page)).toBeVisible()
     const bar = page.getByRole('banner')
-    return [await bar.getByLabel('First day').count(), await bar.getByLabel('Network').count()]
+    return [await bar.getByRole('button', { name: /^Days/ }).count(), await bar.getByLabel('Network').count()]
   }
   expect(await offered('/weigh')).toEqual([1, 1])
   expect(await offered('/results/journey')).toEqual([1, 1])

@@ -1,9 +1,10 @@
 'use server'
 import { refresh } from 'next/cache'
 import * as z from 'zod'
-import { partnerSchema, postbackFields, saleStatuses } from '@/core/intake/postback'
-import { offerSchema, routeSchema } from '@/core/intake/routing'
+import { type Partner, partnerSchema, saleStatuses } from '@/core/intake/postback'
+import { offerSchema } from '@/core/intake/routing'
 import { sharedDatabase } from '@/data/connect'
+import type { Route } from '@/data/workspace'
 import { replaceOrderSecret } from '@/server/orderWebhook'
 import { keepPartner, sendTestPostback } from '@/server/partners'
 import { addOffer, keepFallback, keepRoute, publishRoutes } from '@/server/routes'
@@ -57,12 +58,8 @@ export async function replaceSecret(): Promise<void> {
 }
 
 /** Keeps where clicks on unknown or paused codes go. Gives what is wrong, or null when it is done. */
-export async function saveFallback(form: FormData): Promise<string | null> {
-  const problem = await keepFallback(
-    sharedDatabase(),
-    await workspaceHere(),
-    String(form.get('fallback') ?? '').trim(),
-  )
+export async function keepFallbackHere(address: string): Promise<string | null> {
+  const problem = await keepFallback(sharedDatabase(), await workspaceHere(), z.string().parse(address))
   if (problem === null) refresh()
   return problem
 }
@@ -82,39 +79,15 @@ export async function placeSource(source: string, network: string): Promise<void
   refresh()
 }
 
-/** Adds or changes a partner by its form. Gives what is wrong, or null when it is done. */
-export async function savePartnerForm(form: FormData): Promise<string | null> {
-  const text = (name: string) => String(form.get(name) ?? '').trim()
-  const byField = (prefix: string) =>
-    Object.fromEntries(
-      postbackFields.flatMap(f => (text(`${prefix}_${f}`) ? [[f, text(`${prefix}_${f}`)]] : [])),
-    )
-  const read = partnerSchema.safeParse({
-    id: text('name')
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, ''),
-    name: text('name'),
-    result: text('result') || undefined,
-    currency: text('currency').toUpperCase(),
-    click_parameter: text('click_parameter'),
-    parameters: byField('parameter'),
-    macros: byField('macro'),
-    statuses: Object.fromEntries(
-      saleStatuses.map(s => [
-        s,
-        text(`status_${s}`)
-          .toLowerCase()
-          .split(/[\s,]+/)
-          .filter(Boolean),
-      ]),
-    ),
-  })
+/** Adds a partner or changes its sheet. Gives what is wrong, or null when it is done. */
+export async function keepPartnerHere({
+  secret,
+  ...sheet
+}: Partner & { secret: boolean }): Promise<string | null> {
+  const read = partnerSchema.safeParse(sheet)
   if (!read.success) return z.prettifyError(read.error)
-  if (!read.data.parameters.deal)
-    return 'Name the parameter of the deal ID: without it a sale told twice would count twice.'
   const { id } = await workspaceHere()
-  await keepPartner(sharedDatabase(), id, read.data, form.get('secret') ? 'secret' : 'open')
+  await keepPartner(sharedDatabase(), id, read.data, secret ? 'secret' : 'open')
   refresh()
   return null
 }
@@ -129,33 +102,10 @@ export async function testPartner(partner: string): Promise<string> {
   }
 }
 
-/** Adds or changes a route by its form. Gives what is wrong, or null when it is done. */
-export async function saveRouteForm(form: FormData): Promise<string | null> {
-  const all = (name: string) => form.getAll(name).map(value => String(value).trim())
-  const [weights, offerWeights, parameters] = [
-    all('landing_weight'),
-    all('offer_weight'),
-    all('offer_parameter'),
-  ]
+/** Adds or changes a route. Gives what is wrong, or null when it is done. */
+export async function keepRouteHere(route: Omit<Route, 'workspace'>): Promise<string | null> {
   const { id } = await workspaceHere()
-  const read = routeSchema.safeParse({
-    workspace: id,
-    network: form.get('network'),
-    landings: all('landing_address').flatMap((address, i) =>
-      address ? [{ address, weight: Number(weights[i] ?? 1) }] : [],
-    ),
-    offers: all('offer_address').flatMap((address, i) =>
-      address
-        ? [{ address, weight: Number(offerWeights[i] ?? 1), click_parameter: parameters[i] ?? '' }]
-        : [],
-    ),
-    paused: form.get('paused') !== null,
-  })
-  if (!read.success) return z.prettifyError(read.error)
-  const problem = await keepRoute(sharedDatabase(), {
-    ...read.data,
-    code: String(form.get('code') ?? '').trim(),
-  })
+  const problem = await keepRoute(sharedDatabase(), { ...route, workspace: id })
   if (problem === null) refresh()
   return problem
 }

@@ -26,11 +26,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         minutes={await arrivalsByMinute(sharedDatabase(), workspace.id, first[0]?.at, Date.now())}
         version={workspace.feed}
         filter={filter}
-        choices={{
-          campaigns,
-          results: await listResults(sharedDatabase(), workspace.id),
-        }}
-        zone={workspace.settings.time_zone}
+        choices={{ campaigns, results: await listResults(sharedDatabase(), workspace.id) }}
       />
     </Station>
   )

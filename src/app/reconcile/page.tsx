@@ -10,13 +10,15 @@ export const metadata = { title: 'Reconcile' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
-  const { workspace, period, scope, span, result } = await readAddress(search)
+  const { workspace, period, before, scope, span, result } = await readAddress(search)
   const view = span && (await askForPage(workspace, 'reconcile', { period, scope }, result))
+  const beside =
+    view && before && (await askForPage(workspace, 'reconcile', { period: before, scope }, result))
   return (
     <Station search={search}>
       {!span && <NothingYet station="Reconcile" />}
       {span && !view && <Gathering view="reconcile" result={result} />}
-      {view && <ReconcileScreen view={view} network={scope.network ?? null} />}
+      {view && <ReconcileScreen view={view} before={beside} network={scope.network ?? null} />}
     </Station>
   )
 }

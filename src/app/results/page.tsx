@@ -14,28 +14,25 @@ export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Results' }
 
 /** Worked out beside the page, which does not wait for it. */
-async function AlarmsOf({ workspace, zone, now }: { workspace: string; zone: string; now: number }) {
+async function AlarmsOf({ workspace, now }: { workspace: string; now: number }) {
   const { alarms, ...watched } = await freshAlarms(workspace, now)
-  return <Alarms alarms={alarms} watched={watched} days={LOOK_BACK_DAYS} zone={zone} />
+  return <Alarms alarms={alarms} watched={watched} days={LOOK_BACK_DAYS} />
 }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const workspace = await workspaceHere()
   const now = Date.now()
-  const { currency, time_zone } = workspace.settings
   return (
     <Station search={await searchParams}>
       <ResultsScreen
         described={await describeResults(sharedDatabase(), workspace, now)}
-        currency={currency}
         rules={workspace.settings}
         now={now}
-        zone={time_zone}
         actions={{ save: saveResult, preview: previewDefinition, map: mapResult }}
         campaigns={await listCampaigns(sharedDatabase(), workspace.id)}
         alarms={
           <Suspense fallback={<AlarmsAwaited />}>
-            <AlarmsOf workspace={workspace.id} zone={time_zone} now={now} />
+            <AlarmsOf workspace={workspace.id} now={now} />
           </Suspense>
         }
       />

@@ -14,16 +14,20 @@ export const metadata = { title: 'Weigh' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const search = await searchParams
-  const { workspace, period, scope, span, result } = await readAddress(search)
+  const { workspace, period, before, scope, span, result } = await readAddress(search)
   const dimensions = dimensionsOf(await listNamingRules(sharedDatabase(), workspace))
   const asked = typeof search.by === 'string' ? search.by : undefined
   const by = dimensions.some(d => d.id === asked) || segmentOfPart(asked) ? asked : undefined
   const view = span && (await askForPage(workspace, 'weigh', { period, scope, by }, result))
+  const beside =
+    view && before && (await askForPage(workspace, 'weigh', { period: before, scope, by }, result))
   return (
     <Station search={search}>
       {!span && <NothingYet station="Weigh" />}
       {span && !view && <Gathering view="weigh" result={result} />}
-      {view && <WeighScreen view={view} dimensions={dimensions} network={scope.network ?? null} />}
+      {view && (
+        <WeighScreen view={view} before={beside} dimensions={dimensions} network={scope.network ?? null} />
+      )}
     </Station>
   )
 }

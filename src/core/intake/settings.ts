@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { isZone } from '../shared/days'
+import { isLocale, isZone } from '../shared/days'
 import { currencyExponent } from '../shared/money'
 
 export const creditRules = ['last_click', 'first_click', 'even', 'time_decay'] as const
@@ -27,6 +27,10 @@ export const settingsSchema = z.looseObject({
     .refine(c => currencyExponent(c) !== null, 'not an ISO 4217 code')
     .default('EUR'),
   time_zone: zone.default('UTC'),
+  /** by whose habit numbers and dates are written (BCP 47); each browser's own where none is said */
+  locale: z.string().refine(isLocale, 'not a language tag (BCP 47)').optional(),
+  /** the day with which weeks begin: 1 for Monday to 7 for Sunday */
+  first_weekday: z.int().min(1).max(7).default(1),
   credit: z.enum(creditRules).default('last_click'),
   click_window_days: z.int().min(1).max(90).default(30),
   /** claims by view may be matched where the network looks back no further than this; 0 for none */

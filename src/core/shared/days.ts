@@ -49,6 +49,14 @@ export function parseInstant(text: string): number | null {
   return isWithin(ms) && (parseDay(date) !== null || isDate(date)) ? ms : null
 }
 
+export function isLocale(tag: string): boolean {
+  try {
+    return Intl.NumberFormat.supportedLocalesOf(tag).length > 0
+  } catch {
+    return false
+  }
+}
+
 export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone)
 
 /** 1 for Monday to 7 for Sunday. */

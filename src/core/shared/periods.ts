@@ -7,6 +7,12 @@ export interface NamedPeriod {
   to: string
 }
 
+/** As many days as a period has, before it. */
+export const daysBefore = ({ from, to }: { from: Day; to: Day }) => ({
+  from: 2 * from - to - 1,
+  to: from - 1,
+})
+
 /**
  * The periods that people ask for. Those of so many days end with the last day of which anything is known: a day
  * that is not reported yet would make every result look cheap.

@@ -71,3 +71,6 @@ export const openings = {
 export type Figure = keyof typeof openings
 export const figures = Object.keys(openings) as Figure[]
 export const openingOf = (figure: Figure): Opening => openings[figure]
+
+/** So many records of a figure are given at once. */
+export const FIGURE_ROWS = 300

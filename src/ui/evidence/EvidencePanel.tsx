@@ -6,10 +6,8 @@ import { usePanel } from './PanelContext'
 const FigurePanel = dynamic(() => import('./FigurePanel').then(m => m.FigurePanel), { ssr: false })
 
 /** What stands behind a figure that was opened: the same panel everywhere, in the same place. */
-export function EvidencePanel({ zone }: { zone: string }) {
+export function EvidencePanel() {
   const { opened, open } = usePanel()
   useHotkeys('escape', () => open(null), { enabled: opened !== null })
-  return opened ? (
-    <FigurePanel key={JSON.stringify(opened)} opened={opened} zone={zone} close={() => open(null)} />
-  ) : null
+  return opened ? <FigurePanel key={JSON.stringify(opened)} opened={opened} close={() => open(null)} /> : null
 }

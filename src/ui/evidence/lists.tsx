@@ -3,7 +3,7 @@ import { Box, Button, Flex, Grid, Heading, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import type { ReactNode } from 'react'
 import type { FigureView } from '@/server/compute/views/figure'
-import { count, instant, money, percent, tenths } from '../format'
+import { useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { leftOutWords } from '../results/resultWords'
 import { useNetworkName } from '../shell/NetworkNames'
@@ -23,6 +23,7 @@ function List({
   more: () => void
   children: ReactNode
 }) {
+  const { count } = useFormats()
   return (
     <Box mt="4">
       <Heading as="h3" fontSize="13px" fontWeight="650" lineHeight="1.5">
@@ -53,7 +54,8 @@ const standingOf = ({ status, left }: NonNullable<FigureView['claims'][number]['
       : ` (${status.replace('_', ' ')})`
 
 /** The orders behind a figure, the latest first, each with its part in it where that is not the whole. */
-export function OrderList({ view, zone, more }: { view: FigureView; zone: string; more: () => void }) {
+export function OrderList({ view, more }: { view: FigureView; more: () => void }) {
+  const { tenths, count, money, instant, percent } = useFormats()
   const networkName = useNetworkName()
   const words = useResultWords()
   const { currency, orders, orderCount, orderParts, orderAdded, worth, figure } = view
@@ -67,7 +69,7 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
         : `, ${tenths(whole)} of them in the figure`
   return (
     <List
-      title={`${count(orderCount)} ${words(orderCount === 1 ? 'order' : 'orders')}${inFigure}, ${figure === 'value_differs' ? 'by' : 'worth'} ${money(worth, currency)} ${currency}`}
+      title={`${count(orderCount)} ${words(orderCount === 1 ? 'order' : 'orders')}${inFigure}, ${figure === 'value_differs' ? 'by' : 'worth'} ${money(worth)} ${currency}`}
       left={orderCount - orders.length}
       more={more}
     >
@@ -95,11 +97,11 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
               </Box>
             )}
             <GradeMark grade={order.grade} />
-            <Text textAlign="right">{money(order.value, currency)}</Text>
+            <Text textAlign="right">{money(order.value)}</Text>
           </Grid>
           <Text color="quiet" fontSize="12px">
             {[
-              instant(order.at, zone),
+              instant(order.at),
               order.part < 0.9995 && `${percent(order.part)} of it`,
               order.added >= 0.05 && `+ ${tenths(order.added)} like it`,
               order.by && words(placedByWords[order.by]),
@@ -119,14 +121,15 @@ export function OrderList({ view, zone, more }: { view: FigureView; zone: string
 }
 
 /** The claims behind a figure, the latest first. */
-export function ClaimList({ view, zone, more }: { view: FigureView; zone: string; more: () => void }) {
+export function ClaimList({ view, more }: { view: FigureView; more: () => void }) {
+  const { count, money, instant, day } = useFormats()
   const networkName = useNetworkName()
   const words = useResultWords()
   const { currency, claims, claimCount, claimValue } = view
   if (claimCount === 0) return null
   return (
     <List
-      title={`${count(claimCount)} ${claimCount === 1 ? 'claim' : 'claims'}, worth ${money(claimValue, currency)} ${currency}`}
+      title={`${count(claimCount)} ${claimCount === 1 ? 'claim' : 'claims'}, worth ${money(claimValue)} ${currency}`}
       left={claimCount - claims.length}
       more={more}
     >
@@ -136,11 +139,11 @@ export function ClaimList({ view, zone, more }: { view: FigureView; zone: string
             <Text overflowWrap="anywhere">
               {networkName(claim.network)} › {claim.ad}
             </Text>
-            <Text>{money(claim.value, currency)}</Text>
+            <Text>{money(claim.value)}</Text>
           </Flex>
           <Text color="quiet" fontSize="12px">
             {[
-              claim.at === null ? claim.day : instant(claim.at, zone),
+              claim.at === null ? day(claim.day) : instant(claim.at),
               `by ${claim.kind}`,
               claim.order
                 ? `${words('order')} ${claim.order.id}${claim.matchedBy ? `, ${matchedByWords[claim.matchedBy]}` : ''}${standingOf(claim.order)}`
@@ -162,6 +165,7 @@ export function ClaimList({ view, zone, more }: { view: FigureView; zone: string
  * @param folded whether the days are shown only when they are asked for
  */
 export function DayList({ view: { days, currency }, folded }: { view: FigureView; folded: boolean }) {
+  const { money, count } = useFormats()
   if (days.length === 0) return null
   const sum = (pick: 'spend' | 'impressions' | 'clicks' | 'seen') =>
     days.reduce((all, day) => all + day[pick], 0)
@@ -169,9 +173,8 @@ export function DayList({ view: { days, currency }, folded }: { view: FigureView
   return (
     <Box mt="4">
       <Text>
-        Delivery reports say {money(sum('spend'), currency)} {currency} for {count(sum('impressions'))}{' '}
-        impressions and {count(billed)} clicks. {count(seen)} ad clicks arrived at the tracking domain or came
-        in files
+        Delivery reports say {money(sum('spend'))} {currency} for {count(sum('impressions'))} impressions and{' '}
+        {count(billed)} clicks. {count(seen)} ad clicks arrived at the tracking domain or came in files
         {seen > billed
           ? ': more than are billed, since a shopper who comes back by the same address is not billed again, or a report is missing.'
           : '.'}
@@ -181,22 +184,11 @@ export function DayList({ view: { days, currency }, folded }: { view: FigureView
         <DataTable
           label="Delivery by day"
           columns={[
-            { id: 'day', heading: 'day', words: true, value: d => d.day },
-            {
-              id: 'spend',
-              heading: 'spend',
-              currency,
-              value: d => d.spend,
-              cell: d => money(d.spend, currency),
-            },
-            {
-              id: 'impressions',
-              heading: 'impressions',
-              value: d => d.impressions,
-              cell: d => count(d.impressions),
-            },
-            { id: 'billed', heading: 'billed', value: d => d.clicks, cell: d => count(d.clicks) },
-            { id: 'arrived', heading: 'arrived', value: d => d.seen, cell: d => count(d.seen) },
+            { id: 'day', words: true, as: 'day', value: d => d.day },
+            { id: 'spend', value: d => d.spend, as: 'amount' },
+            { id: 'impressions', value: d => d.impressions },
+            { id: 'billed', value: d => d.clicks },
+            { id: 'arrived', value: d => d.seen },
           ]}
           rows={days}
           rowId={d => d.day}

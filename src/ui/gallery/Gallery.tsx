@@ -9,12 +9,13 @@ import { AskButton } from '../parts/AskButton'
 import { CheckField } from '../parts/CheckField'
 import { Code, CopyButton } from '../parts/Code'
 import { DataTable } from '../parts/DataTable'
-import { DaysField } from '../parts/DaysField'
+import { DayField } from '../parts/DayField'
 import { EmptyState } from '../parts/EmptyState'
 import { LongTextField, NumberField, SelectField, TextField } from '../parts/Fields'
 import { FileButton } from '../parts/FileButton'
 import { FormPanel } from '../parts/FormPanel'
 import { Note, Page, Said, Section } from '../parts/Page'
+import { PeriodPicker } from '../parts/PeriodPicker'
 import { MarkBox, PlainButton } from '../parts/Plain'
 import { undoable } from '../parts/undo'
 import { Mono, WordLink } from '../parts/WordLink'
@@ -122,7 +123,8 @@ export function Gallery() {
           />
           <CheckField label="On" value={on} change={setOn} />
           <CheckField label="Off, and closed" value={false} change={() => {}} disabled />
-          <DaysField from={days.from} to={days.to} change={setDays} />
+          <DayField label="Day" value={days.from} change={from => setDays({ ...days, from })} />
+          <PeriodPicker days={days} span={null} change={setDays} />
           <MarkBox name="some" marks="some" mark={() => {}} />
           <PlainButton className="figure">a figure</PlainButton>
         </Flex>
@@ -139,7 +141,7 @@ export function Gallery() {
               value: r => r.spend,
               cell: r => (r.spend / 100).toFixed(2),
             },
-            { id: 'orders', heading: 'orders', value: r => r.orders, cell: r => r.orders ?? '—' },
+            { id: 'orders', value: r => r.orders, cell: r => r.orders ?? '—' },
           ]}
           rows={rows}
           rowId={r => r.id}
@@ -152,7 +154,7 @@ export function Gallery() {
         />
         <DataTable
           label="Nothing in it"
-          columns={[{ id: 'name', heading: 'name', words: true, value: (r: { id: string }) => r.id }]}
+          columns={[{ id: 'name', words: true, value: (r: { id: string }) => r.id }]}
           rows={[]}
           rowId={r => r.id}
         />

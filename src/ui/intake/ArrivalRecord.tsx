@@ -4,7 +4,7 @@ import Link from 'next/link'
 import type { Arrival } from '@/server/arrivals/latest'
 import { GradeMark, gradeWords } from '../evidence/texture'
 import { placedByWords } from '../evidence/words'
-import { instant } from '../format'
+import { useFormats } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import { kindOf } from './arrivalKinds'
 import { Way } from './Way'
@@ -20,7 +20,9 @@ const clickOf = (a: Arrival): string | null =>
         : a.click
 
 /** One arrival whole. */
-export function ArrivalRecord({ arrival: a, zone }: { arrival: Arrival; zone: string }) {
+export function ArrivalRecord({ arrival: a }: { arrival: Arrival }) {
+  const formats = useFormats()
+  const { instant } = formats
   const networkName = useNetworkName()
   const evidence = a.kind === 'order' ? a.evidence : null
   return (
@@ -42,7 +44,7 @@ export function ArrivalRecord({ arrival: a, zone }: { arrival: Arrival; zone: st
       <Text as="h2" fontFamily="mono" fontSize="13px" fontWeight="650" wordBreak="break-all">
         {a.id}
       </Text>
-      <Text mb="2">{instant(a.at, zone)}</Text>
+      <Text mb="2">{instant(a.at)}</Text>
       {evidence && (
         <Box mb="3">
           <GradeMark grade={evidence.grade} />:{' '}
@@ -52,8 +54,8 @@ export function ArrivalRecord({ arrival: a, zone }: { arrival: Arrival; zone: st
       {a.kind === 'order' && !evidence && (
         <Text mb="3">It counts as {a.result}, and Weigh judges orders: it is in none of its figures.</Text>
       )}
-      <Facts rows={kindOf(a).facts(a, networkName)} />
-      {clickOf(a) && <Way click={clickOf(a)!} current={a.id} zone={zone} />}
+      <Facts rows={kindOf(a).facts(a, networkName, formats)} />
+      {clickOf(a) && <Way click={clickOf(a)!} current={a.id} />}
       {a.kind === 'order' && (
         <Box asChild textDecoration="underline">
           <Link href={`/intake/orders/${encodeURIComponent(a.id)}`}>Open the order with every touch</Link>

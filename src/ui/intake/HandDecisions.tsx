@@ -3,7 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import type { Decided, Decision } from '@/core/intake/decisions'
-import { instant } from '../format'
+import { useFormats } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
 
 /** What an order can be said to be. */
@@ -61,15 +61,8 @@ function useDecide() {
 }
 
 /** What was settled by hand of an order, and the form to settle more. Each can be taken back. */
-export function HandDecisions({
-  order,
-  decisions,
-  zone,
-}: {
-  order: string
-  decisions: readonly Decision[]
-  zone: string
-}) {
+export function HandDecisions({ order, decisions }: { order: string; decisions: readonly Decision[] }) {
+  const { instant } = useFormats()
   const { problem, busy, send } = useDecide()
   const [choice, setChoice] = useState(choices[0]!.id)
   const [why, setWhy] = useState('')
@@ -94,7 +87,7 @@ export function HandDecisions({
           <Box minWidth="0" overflowWrap="anywhere">
             <Text>{wordsOf(decision)}</Text>
             <Text color="quiet" fontSize="12px">
-              {decision.why} · {decision.by}, {instant(decision.at, zone)}
+              {decision.why} · {decision.by}, {instant(decision.at)}
             </Text>
           </Box>
           <Button size="xs" disabled={busy} onClick={() => send(`/api/decisions/${decision.id}`, 'DELETE')}>

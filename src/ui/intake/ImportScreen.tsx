@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation'
 import { useRef, useState } from 'react'
 import type { FileKind } from '@/core/intake/records'
 import type { NameCheck } from '@/server/import/names'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { FilesInput } from '../parts/FileButton'
 import { Page } from '../parts/Page'
@@ -46,7 +46,7 @@ export interface PastBatch {
   id: string
   file: string
   kind: string
-  at: string
+  at: number
   accepted: number
   duplicates: number
   rejected: number
@@ -94,6 +94,7 @@ export function ImportScreen({
   webhook: Webhook
   replaceSecret: () => Promise<void>
 }) {
+  const { count } = useFormats()
   const [outcomes, setOutcomes] = useState<Outcome[]>([])
   const [busy, setBusy] = useState<string | null>(null)
   const [progress, setProgress] = useState<Progress | null>(null)
@@ -230,7 +231,7 @@ export function ImportScreen({
           <DataTable
             label="What each file holds"
             columns={[
-              { id: 'file', heading: 'file', words: true, value: kind => `${kind}.csv` },
+              { id: 'file', words: true, value: kind => `${kind}.csv` },
               {
                 id: 'holds',
                 heading: 'holds, and needs',
@@ -250,16 +251,16 @@ export function ImportScreen({
           <DataTable
             label="Taken in before"
             columns={[
-              { id: 'file', heading: 'file', words: true, wraps: true, value: b => b.file },
-              { id: 'at', heading: 'when', words: true, value: b => b.at },
+              { id: 'file', words: true, wraps: true, value: b => b.file },
+              { id: 'at', heading: 'when', as: 'instant', value: b => b.at },
               {
                 id: 'in',
                 heading: 'rows in',
                 value: b => b.accepted,
                 cell: b => `${count(b.accepted)}${b.cancelled ? ', then cancelled' : ''}`,
               },
-              { id: 'known', heading: 'known', value: b => b.duplicates, cell: b => count(b.duplicates) },
-              { id: 'rejected', heading: 'rejected', value: b => b.rejected, cell: b => count(b.rejected) },
+              { id: 'known', value: b => b.duplicates },
+              { id: 'rejected', value: b => b.rejected },
             ]}
             rows={past}
             rowId={b => b.id}
@@ -272,6 +273,7 @@ export function ImportScreen({
 }
 
 function Result({ outcome: o }: { outcome: Outcome }) {
+  const { count } = useFormats()
   return (
     <Box mt="4" borderTopWidth="2px" borderColor={o.error ? 'alarm' : 'shop'} pt="2" role="status">
       <Text fontWeight="650">
@@ -299,10 +301,10 @@ function Result({ outcome: o }: { outcome: Outcome }) {
         <DataTable
           label={`Rows of ${o.file} that were rejected`}
           columns={[
-            { id: 'line', heading: 'line', value: r => r.line },
-            { id: 'column', heading: 'column', words: true, value: r => r.column },
-            { id: 'value', heading: 'value', words: true, wraps: true, value: r => r.value ?? '' },
-            { id: 'why', heading: 'why', words: true, wraps: true, value: r => r.words ?? r.reason },
+            { id: 'line', value: r => r.line },
+            { id: 'column', words: true, value: r => r.column },
+            { id: 'value', words: true, wraps: true, value: r => r.value ?? '' },
+            { id: 'why', words: true, wraps: true, value: r => r.words ?? r.reason },
           ]}
           rows={o.rejected!}
           rowId={r => `${r.line} ${r.column}`}

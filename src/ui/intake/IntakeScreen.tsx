@@ -6,7 +6,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import type { ArrivalFilter } from '@/core/intake/arrivalFilter'
 import type { Arrival, Minutes } from '@/server/arrivals/latest'
 import { GradeMark } from '../evidence/texture'
-import { count, instant } from '../format'
+import { useFormats } from '../format'
 import { Sentence } from '../parts/Page'
 import { PartNav } from '../parts/PartNav'
 import { useNetworkName } from '../shell/NetworkNames'
@@ -27,15 +27,14 @@ export function IntakeScreen({
   version,
   filter,
   choices,
-  zone,
 }: {
   first: Arrival[]
   minutes: Minutes
   version: number
   filter: ArrivalFilter
   choices: FeedChoices
-  zone: string
 }) {
+  const { count, zone } = useFormats()
   const [paused, setPaused] = useState(false)
   const { arrivals, minutes, lost } = useArrivals(
     { arrivals: first, minutes: firstMinutes, version },
@@ -78,7 +77,7 @@ export function IntakeScreen({
               ? 'Paused: what arrives is kept and shown when you go on.'
               : `times in ${zone}`}
         </Text>
-        <MinuteChart minutes={minutes} zone={zone} />
+        <MinuteChart minutes={minutes} />
       </Box>
       <Flex flex="1" minHeight="0" borderTopWidth="1px" borderColor="hairline">
         <Box flex="1" minWidth="0" overflowY="auto" role="region" aria-label="Arrivals" tabIndex={0}>
@@ -86,29 +85,20 @@ export function IntakeScreen({
             <Line
               key={`${a.kind}${a.id}`}
               arrival={a}
-              zone={zone}
               current={a === current}
               choose={() => setChosen(a.id)}
             />
           ))}
         </Box>
-        {current && <ArrivalRecord arrival={current} zone={zone} />}
+        {current && <ArrivalRecord arrival={current} />}
       </Flex>
     </Flex>
   )
 }
 
-function Line({
-  arrival: a,
-  zone,
-  current,
-  choose,
-}: {
-  arrival: Arrival
-  zone: string
-  current: boolean
-  choose: () => void
-}) {
+function Line({ arrival: a, current, choose }: { arrival: Arrival; current: boolean; choose: () => void }) {
+  const formats = useFormats()
+  const { instant } = formats
   const networkName = useNetworkName()
   const { Icon, one, side, title, note } = kindOf(a)
   return (
@@ -130,7 +120,7 @@ function Line({
     >
       <Icon size={14} aria-label={one} color={`var(--chakra-colors-${side})`} />
       <Text as="span" width="160px" flexShrink={0} color="quiet">
-        {instant(a.at, zone)}
+        {instant(a.at)}
       </Text>
       <Text as="span" flex="1" minWidth="0" truncate>
         {title(a, networkName)}
@@ -148,7 +138,7 @@ function Line({
         color={a.kind === 'order' ? undefined : 'quiet'}
         truncate
       >
-        {note(a)}
+        {note(a, formats)}
       </Text>
     </Flex>
   )

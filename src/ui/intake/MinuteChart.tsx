@@ -4,7 +4,7 @@ import { BarController, BarElement, CategoryScale, Chart as ChartJs, LinearScale
 import { useMemo } from 'react'
 import { Bar } from 'react-chartjs-2'
 import type { Minutes } from '@/server/arrivals/latest'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { useColours } from '../useColours'
 import { arrivalKinds } from './arrivalKinds'
 
@@ -15,14 +15,14 @@ type Counted = keyof Minutes['counts']
 const kinds: readonly Counted[] = ['click', 'event', 'hop', 'postback', 'order']
 
 /** Arrivals by the minute of an hour: the network's side below, the shop's on top. */
-export function MinuteChart({ minutes: { until, counts }, zone }: { minutes: Minutes; zone: string }) {
+export function MinuteChart({ minutes: { until, counts } }: { minutes: Minutes }) {
+  const { count, minute } = useFormats()
   const [network, shop, ink, quiet, hairline] = useColours()
   const sides: Record<string, string | undefined> = { network, shop, ink }
   const time = useMemo(() => {
-    const format = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
     const length = counts.click.length
-    return Array.from({ length }, (_, i) => format.format(until - (length - 1 - i) * MINUTE_MS))
-  }, [until, counts, zone])
+    return Array.from({ length }, (_, i) => minute(until - (length - 1 - i) * MINUTE_MS))
+  }, [until, counts, minute])
   const sum = (list: readonly number[]) => list.reduce((a, b) => a + b, 0)
   const all = kinds.map(kind => `${count(sum(counts[kind]))} ${arrivalKinds[kind].many}`).join(', ')
   return (

@@ -1,12 +1,13 @@
 import { Box, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import type { NameCheck } from '@/server/import/names'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { UnfitNames } from '../links/UnfitNames'
 
 /** What was found of the names in a file that was taken in; nothing where all keep to their rules. */
-export const NamesTold = ({ check }: { check: NameCheck | undefined }) =>
-  check && check.unfitCount > 0 ? (
+export const NamesTold = ({ check }: { check: NameCheck | undefined }) => {
+  const { count } = useFormats()
+  return check && check.unfitCount > 0 ? (
     <Box mt="3" fontSize="13px">
       <Text>
         {count(check.unfitCount)} {check.unfitCount === 1 ? 'name does' : 'names do'} not keep to{' '}
@@ -18,3 +19,4 @@ export const NamesTold = ({ check }: { check: NameCheck | undefined }) =>
       <UnfitNames names={check.unfit} />
     </Box>
   ) : null
+}

@@ -1,6 +1,6 @@
 import { Box, Text } from '@chakra-ui/react'
 import type { DescribedOrder } from '@/server/arrivals/order'
-import { count, instant, money } from '../format'
+import { useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { WordLink } from '../parts/WordLink'
 
@@ -8,12 +8,11 @@ import { WordLink } from '../parts/WordLink'
 export function OrderCustomer({
   customer,
   current,
-  zone,
 }: {
   customer: DescribedOrder['customer']
   current: string
-  zone: string
 }) {
+  const { count, money, instant, dayAt, zone } = useFormats()
   if (!customer)
     return (
       <Text mt="4" color="quiet">
@@ -37,7 +36,6 @@ export function OrderCustomer({
         columns={[
           {
             id: 'order',
-            heading: 'order',
             words: true,
             value: o => o.id,
             cell: o =>
@@ -49,18 +47,14 @@ export function OrderCustomer({
           },
           {
             id: 'when',
-            heading: 'when',
             words: true,
             value: o => o.at,
-            copied: o => instant(o.at, zone),
-            cell: o => (
-              <span title={`${instant(o.at, zone)} ${zone}`}>{instant(o.at, zone).split(',')[0]}</span>
-            ),
+            as: 'instant',
+            cell: o => <span title={`${instant(o.at)} ${zone}`}>{dayAt(o.at)}</span>,
           },
-          { id: 'status', heading: 'status', words: true, value: o => o.status.replace('_', ' ') },
+          { id: 'status', words: true, value: o => o.status.replace('_', ' ') },
           {
             id: 'total',
-            heading: 'total',
             value: o => o.total,
             copied: o => `${money(o.total, o.currency)} ${o.currency}`,
             cell: o => `${money(o.total, o.currency)} ${o.currency}`,

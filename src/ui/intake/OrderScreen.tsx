@@ -3,7 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import type { DescribedOrder } from '@/server/arrivals/order'
 import { GradeMark } from '../evidence/texture'
 import { matchedByWords, placedByWords } from '../evidence/words'
-import { between, count, instant, money, percent, UNKNOWN } from '../format'
+import { type Formats, UNKNOWN, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Page } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
@@ -22,7 +22,7 @@ const hour = ({ weekday, hour }: { weekday: string; hour: number }) =>
   `${weekday}, ${String(hour).padStart(2, '0')} h`
 
 /** Why a touch has the share that it has. */
-function roleOf(touch: Touch, touches: readonly Touch[]): string {
+function roleOf(touch: Touch, touches: readonly Touch[], { percent }: Formats): string {
   if (touch.when === 'after') return 'after the order'
   if (touch.when === 'too_old') return 'before the window'
   const counting = touches.filter(t => t.when === 'counts')
@@ -33,13 +33,13 @@ function roleOf(touch: Touch, touches: readonly Touch[]): string {
 /** One order whole: how it came about, who claims it, and who placed it. */
 export function OrderScreen({
   described: { order, attributes, line, touches, claims, customer, decisions },
-  zone,
   ownCurrency,
 }: {
   described: DescribedOrder
-  zone: string
   ownCurrency: string
 }) {
+  const formats = useFormats()
+  const { money, instant, zone, day } = formats
   const path = usePath()
   const networkName = useNetworkName()
   const amount = (units: number) => `${money(units, order.currency)} ${order.currency}`
@@ -73,14 +73,13 @@ export function OrderScreen({
               <TouchLine
                 key={touch.clickId}
                 touch={touch}
-                role={roleOf(touch, touches)}
+                role={roleOf(touch, touches, formats)}
                 orderedAt={order.at}
-                zone={zone}
               />
             ))}
             <Box as="li" borderTopWidth="2px" borderColor="shop" py="2">
               <Text fontWeight="650">
-                {instant(order.at, zone)} {zone}: the order
+                {instant(order.at)} {zone}: the order
               </Text>
               <Text fontSize="13px" color="quiet" wordBreak="break-all">
                 {order.landing_url
@@ -111,13 +110,8 @@ export function OrderScreen({
               label="Claims on it"
               columns={[
                 { id: 'path', heading: 'network, campaign, ad', words: true, wraps: true, value: path },
-                {
-                  id: 'when',
-                  heading: 'when',
-                  words: true,
-                  value: c => (c.at === null ? c.day : instant(c.at, zone)),
-                },
-                { id: 'kind', heading: 'kind', words: true, value: c => `after a ${c.kind}` },
+                { id: 'when', words: true, value: c => (c.at === null ? day(c.day) : instant(c.at)) },
+                { id: 'kind', words: true, value: c => `after a ${c.kind}` },
                 {
                   id: 'by',
                   heading: 'told by',
@@ -127,9 +121,9 @@ export function OrderScreen({
                 {
                   id: 'value',
                   heading: `value, ${ownCurrency}`,
-                  currency: ownCurrency,
+                  as: 'amount',
+                  currency: () => ownCurrency,
                   value: c => c.value,
-                  cell: c => money(c.value, ownCurrency),
                 },
               ]}
               rows={claims}
@@ -151,32 +145,23 @@ export function OrderScreen({
               ...Object.entries(attributes),
             ]}
           />
-          <HandDecisions order={order.order_id} decisions={decisions} zone={zone} />
-          <OrderCustomer customer={customer} current={order.order_id} zone={zone} />
+          <HandDecisions order={order.order_id} decisions={decisions} />
+          <OrderCustomer customer={customer} current={order.order_id} />
         </Box>
       </Flex>
     </Page>
   )
 }
 
-function TouchLine({
-  touch,
-  role,
-  orderedAt,
-  zone,
-}: {
-  touch: Touch
-  role: string
-  orderedAt: number
-  zone: string
-}) {
+function TouchLine({ touch, role, orderedAt }: { touch: Touch; role: string; orderedAt: number }) {
+  const { instant, between, count, zone } = useFormats()
   const path = usePath()
   const idle = touch.when !== 'counts'
   return (
     <Box as="li" borderTopWidth="1px" borderColor="hairline" py="2" color={idle ? 'quiet' : undefined}>
       <Flex gap="3" justify="space-between" align="baseline">
         <Text fontWeight={touch.share > 0 ? 650 : 400}>{path(touch)}</Text>
-        <Text fontSize="13px" flexShrink={0} title={`${instant(touch.at, zone)} ${zone}`}>
+        <Text fontSize="13px" flexShrink={0} title={`${instant(touch.at)} ${zone}`}>
           {between(Math.abs(orderedAt - touch.at))} {touch.at > orderedAt ? 'after' : 'before'} ·{' '}
           {hour(touch)}
         </Text>

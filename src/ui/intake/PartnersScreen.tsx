@@ -1,40 +1,35 @@
 'use client'
-import { Box, Button, Flex, Input, type InputProps, Table, Text } from '@chakra-ui/react'
-import { useActionState, useState, useTransition } from 'react'
-import { type PostbackField, postbackFields, saleStatuses } from '@/core/intake/postback'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
+import { useState, useTransition } from 'react'
 import { nextAddress } from '@/core/intake/routing'
 import type { PartnerView } from '@/server/partners'
-import { count } from '../format'
-import { Tick } from '../parts/CheckField'
+import { useFormats } from '../format'
 import { Code } from '../parts/Code'
-import { Select } from '../parts/Fields'
+import { SelectField, TextField } from '../parts/Fields'
 import { Page } from '../parts/Page'
+import type { KeepPartner } from './PartnerForm'
 
-const fieldWords: Record<PostbackField, string> = {
-  click: 'our click ID, as it came back',
-  deal: 'the deal’s own ID',
-  amount: 'amount',
-  currency: 'currency',
-  status: 'status',
-}
+const PartnerForm = dynamic(() => import('./PartnerForm').then(m => m.PartnerForm), { ssr: false })
 
 /** Partners that pay or are paid for sales: the address each sends its postbacks to, and a test. */
 export function PartnersScreen({
   partners,
-  currency,
   codes,
-  save,
+  keep,
   test,
   place,
 }: {
   partners: PartnerView[]
-  currency: string
   /** codes of the routes that may lead on to an offer */
   codes: string[]
-  save: (form: FormData) => Promise<string | null>
+  keep: KeepPartner
   test: (partner: string) => Promise<string>
   place: Place
 }) {
+  const [open, setOpen] = useState<string | null>(null)
+  const opened = partners.find(p => p.partner.id === open)
+  const { count, currency } = useFormats()
   const withoutClick = partners.reduce((sum, p) => sum + p.sales.withoutClick, 0)
   const sales = partners.reduce((sum, { sales: s }) => sum + s.approved + s.pending + s.reversed, 0)
   return (
@@ -45,11 +40,29 @@ export function PartnersScreen({
           ? 'No partner sends postbacks yet. Describe how yours writes them, and paste the address that comes out into its form.'
           : `${count(partners.length)} ${partners.length === 1 ? 'partner has' : 'partners have'} told of ${count(sales)} ${sales === 1 ? 'sale' : 'sales'}${withoutClick > 0 ? `; ${count(withoutClick)} came with no click ID that we know` : ''}.`
       }
+      actions={<Button onClick={() => setOpen('')}>Add a partner</Button>}
+      beside={
+        open !== null && (
+          <PartnerForm
+            key={open}
+            partner={opened ? { ...opened.partner, secret: opened.secret } : null}
+            currency={currency}
+            keep={keep}
+            close={() => setOpen(null)}
+          />
+        )
+      }
     >
       {partners.map(view => (
-        <Sheet key={view.partner.id} view={view} codes={codes} test={test} place={place} />
+        <Sheet
+          key={view.partner.id}
+          view={view}
+          codes={codes}
+          test={test}
+          place={place}
+          change={() => setOpen(view.partner.id)}
+        />
       ))}
-      <NewPartner currency={currency} save={save} open={partners.length === 0} />
     </Page>
   )
 }
@@ -88,35 +101,35 @@ function OfferLink({
         arrives without a source. The hop from a route adds it.
       </Text>
       <Flex gap="2" mt="1" wrap="wrap">
-        <Input
-          style={{ flex: 1, minWidth: 260 }}
+        <TextField
+          unseen
+          width="340px"
           type="url"
-          aria-label={`Offer link of ${partner.name}`}
+          label={`Offer link of ${partner.name}`}
           placeholder={`the offer’s address at ${partner.name}`}
           value={address}
-          onChange={event => setAddress(event.target.value.trim())}
+          change={text => setAddress(text.trim())}
         />
         {Object.keys(partner.sub_ids).map(key => (
-          <Input
+          <TextField
             key={key}
-            style={{ width: 110 }}
-            aria-label={`Sub-ID ${key} of ${partner.name}`}
+            unseen
+            width="110px"
+            label={`Sub-ID ${key} of ${partner.name}`}
             placeholder={`sub-ID ${key}`}
             value={subIds[key] ?? ''}
-            onChange={event => setSubIds({ ...subIds, [key]: event.target.value })}
+            change={value => setSubIds({ ...subIds, [key]: value })}
           />
         ))}
         {codes.length > 0 && (
           <>
-            <Select
-              aria-label={`Route for the offer of ${partner.name}`}
+            <SelectField
+              unseen
+              label={`Route for the offer of ${partner.name}`}
               value={code}
-              onChange={event => setCode(event.target.value)}
-            >
-              {codes.map(c => (
-                <option key={c}>{c}</option>
-              ))}
-            </Select>
+              change={setCode}
+              choices={codes.map(c => [c, c])}
+            />
             <Button
               disabled={busy || !URL.canParse(address)}
               onClick={() => start(async () => setSaid(await place(code, offer, partner.click_parameter)))}
@@ -154,12 +167,15 @@ function Sheet({
   codes,
   test,
   place,
+  change,
 }: {
   view: PartnerView
   codes: string[]
   test: (partner: string) => Promise<string>
   place: Place
+  change: () => void
 }) {
+  const { count } = useFormats()
   const { partner, sales } = view
   const [said, setSaid] = useState('')
   const [busy, start] = useTransition()
@@ -181,99 +197,13 @@ function Sheet({
         <Button disabled={busy} onClick={() => start(async () => setSaid(await test(partner.id)))}>
           Send a test postback
         </Button>
+        <Button aria-label={`Change ${partner.name}`} onClick={change}>
+          Change
+        </Button>
         <Text aria-live="polite" color="quiet">
           {busy ? 'Sending …' : said}
         </Text>
       </Flex>
-    </Box>
-  )
-}
-
-function Labelled({ label, ...input }: InputProps & { label: string }) {
-  return (
-    <label>
-      {label}
-      <br />
-      <Input width="auto" {...input} />
-    </label>
-  )
-}
-
-function NewPartner({
-  currency,
-  save,
-  open,
-}: {
-  currency: string
-  save: (form: FormData) => Promise<string | null>
-  open: boolean
-}) {
-  const [problem, submit, saving] = useActionState((_: string | null, form: FormData) => save(form), null)
-  const input = (name: string, label: string, more: InputProps = {}) => (
-    <Input width="auto" name={name} aria-label={label} {...more} />
-  )
-  return (
-    <Box as="details" mt="6" {...(open ? { open: true } : {})}>
-      <Text as="summary" fontSize="15px" fontWeight="650" cursor="pointer">
-        Add a partner
-      </Text>
-      <form action={submit}>
-        <Flex gap="4" mt="3" wrap="wrap" fontSize="13px" align="end">
-          <Labelled label="Name" name="name" required />
-          <Labelled
-            label="Offer link takes our click ID as"
-            name="click_parameter"
-            {...{
-              required: true,
-              placeholder: 'p1',
-            }}
-          />
-          <Labelled label="A sale counts as" name="result" placeholder="order" />
-          <Labelled
-            label="Currency unless it says one"
-            name="currency"
-            defaultValue={currency}
-            htmlSize={4}
-            required
-          />
-          <Tick name="secret" ticked>
-            with a secret in the address
-          </Tick>
-        </Flex>
-        <Table.Root mt="3" maxWidth="640px">
-          <thead>
-            <tr>
-              <th scope="col">its postback says</th>
-              <th scope="col">in the parameter</th>
-              <th scope="col">filled by its macro</th>
-            </tr>
-          </thead>
-          <tbody>
-            {postbackFields.map(f => (
-              <tr key={f}>
-                <th scope="row">{fieldWords[f]}</th>
-                <td>
-                  {input(`parameter_${f}`, `Parameter of ${fieldWords[f]}`, { required: f === 'deal' })}
-                </td>
-                <td>{input(`macro_${f}`, `Macro of ${fieldWords[f]}`)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </Table.Root>
-        <Flex gap="4" mt="3" fontSize="13px" wrap="wrap">
-          {saleStatuses.map(s => (
-            <Labelled key={s} label={`Its words for ${s}`} name={`status_${s}`} placeholder={s} />
-          ))}
-        </Flex>
-        {problem && (
-          <Text color="alarm" mt="2" whiteSpace="pre-wrap" fontSize="13px">
-            {problem}
-          </Text>
-        )}
-        <Button type="submit" disabled={saving} style={{ marginTop: 12 }}>
-          {saving ? 'Saving …' : 'Add the partner'}
-        </Button>
-      </form>
     </Box>
   )
 }

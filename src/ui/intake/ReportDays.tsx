@@ -1,7 +1,7 @@
 import { Box, Button, Text } from '@chakra-ui/react'
 import type { DaySum } from '@/core/intake/reports/read'
 import type { ReportDifference } from '@/server/import/report'
-import { count, money, UNKNOWN } from '../format'
+import { UNKNOWN, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import type { Column } from '../parts/tableColumns'
 
@@ -19,6 +19,7 @@ export function ReportDays({
   take: () => void
   busy: boolean
 }) {
+  const { money, count, day } = useFormats()
   const figures: Figure[] = [
     ...(tells.spend ? (['spend', 'impressions', 'clicks'] as const) : []),
     ...(tells.claims ? (['claims', 'value'] as const) : []),
@@ -61,12 +62,11 @@ export function ReportDays({
           columns={[
             {
               id: 'day',
-              heading: 'day',
               words: true,
               value: d => d.day,
               cell: d => (
                 <>
-                  {d.day} {d.before === null && <small>new</small>}
+                  {day(d.day)} {d.before === null && <small>new</small>}
                 </>
               ),
             },
@@ -74,7 +74,7 @@ export function ReportDays({
               (f): Column<(typeof days)[number]> => ({
                 id: f,
                 heading: f === 'spend' || f === 'value' ? `${f}, ${currency}` : f,
-                ...(f === 'spend' || f === 'value' ? { currency } : {}),
+                ...(f === 'spend' || f === 'value' ? { as: 'amount', currency: () => currency } : {}),
                 value: d => d.after[f],
                 cell: ({ before, after }) =>
                   before !== null && before[f] !== after[f] ? (

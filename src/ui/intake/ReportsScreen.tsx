@@ -5,7 +5,7 @@ import { guessForms } from '@/core/intake/reports/guess'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
 import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { SelectField } from '../parts/Fields'
 import { FileButton, takesDroppedFile } from '../parts/FileButton'
 import { Page } from '../parts/Page'
@@ -44,6 +44,7 @@ export function ReportsScreen({
   /** whether the networks can be asked for their reports */
   asks: boolean
 }) {
+  const { count } = useFormats()
   const [network, setNetwork] = useState(first)
   const [file, setFile] = useState<File | null>(null)
   const [look, setLook] = useState<ReportLook | null>(null)

@@ -1,21 +1,19 @@
 'use client'
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
-import { useActionState } from 'react'
-import type { Branch, Offer } from '@/core/intake/routing'
-import { count } from '../format'
-import { Tick } from '../parts/CheckField'
-import { Select } from '../parts/Fields'
-import { Page } from '../parts/Page'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
+import { useState } from 'react'
+import { useFormats } from '../format'
+import { DataTable } from '../parts/DataTable'
+import { TextField } from '../parts/Fields'
+import { Note, Page, Said, Section } from '../parts/Page'
+import type { Column } from '../parts/tableColumns'
+import { undoable } from '../parts/undo'
+import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
+import type { KeepRoute, RouteDraft } from './RouteForm'
+import { RoutePaths } from './RoutePaths'
 
-interface Route {
-  code: string
-  network: string
-  landings: Branch[]
-  offers: Offer[]
-  paused: boolean
-}
-type Save = (form: FormData) => Promise<string | null>
+const RouteForm = dynamic(() => import('./RouteForm').then(m => m.RouteForm), { ssr: false })
 
 /** The hops of a click on each code of the tracking domain: landing pages and offers, shared out by weight. */
 export function RoutesScreen({
@@ -24,212 +22,133 @@ export function RoutesScreen({
   origin,
   broken,
   fallback,
-  save,
-  saveFallback,
+  keep,
+  keepFallback,
 }: {
-  routes: Route[]
+  routes: RouteDraft[]
   networks: string[]
   origin: string
   /** what is wrong with routes that lead nowhere, by code */
   broken: Record<string, string>
   fallback: string
-  save: Save
-  saveFallback: Save
+  keep: KeepRoute
+  keepFallback: (address: string) => Promise<string | null>
 }) {
+  const { count } = useFormats()
+  const networkName = useNetworkName()
+  const [open, setOpen] = useState<string | null>(null)
+  const forked = routes.filter(r => r.landings.length > 1 || r.offers.length > 0)
   const split = routes.filter(r => r.landings.length > 1 || r.offers.length > 1).length
+  const columns: Column<RouteDraft>[] = [
+    {
+      id: 'code',
+      words: true,
+      value: r => r.code,
+      cell: r => (
+        <Button variant="plain" onClick={() => setOpen(r.code)}>
+          <Mono>{r.code}</Mono>
+        </Button>
+      ),
+    },
+    { id: 'network', words: true, pick: true, value: r => networkName(r.network) },
+    {
+      id: 'to',
+      heading: 'leads to',
+      words: true,
+      wraps: true,
+      value: r => r.landings.map(l => l.address).join(', '),
+    },
+    {
+      id: 'state',
+      words: true,
+      value: r => (broken[r.code] ? 'leads nowhere' : r.paused ? 'paused' : 'leads on'),
+    },
+  ]
   return (
     <Page
       at="/intake/routes"
       says={`${count(routes.length)} ${routes.length === 1 ? 'code leads' : 'codes lead'} clicks on, ${count(split)} of them to several pages or offers by weight. A visitor always takes the same way.`}
+      actions={<Button onClick={() => setOpen('')}>Add a code</Button>}
+      beside={
+        open !== null && (
+          <RouteForm
+            key={open}
+            route={routes.find(r => r.code === open) ?? null}
+            networks={networks}
+            origin={origin}
+            keep={keep}
+            close={() => setOpen(null)}
+          />
+        )
+      }
     >
-      {routes.map(route => (
-        <Box key={JSON.stringify(route)}>
-          {broken[route.code] && (
-            <Text color="alarm" fontSize="13px" mt="3" role="alert">
-              {route.code} leads nowhere until it is mended: {broken[route.code]}
+      {routes.flatMap(({ code }) =>
+        broken[code]
+          ? [
+              <Note key={code} alarm>
+                {code} leads nowhere until it is mended: {broken[code]}
+              </Note>,
+            ]
+          : [],
+      )}
+      {forked.map(route => (
+        <Box as="section" key={route.code} aria-label={`Ways of ${route.code}`} mt="4">
+          <Flex gap="3" align="baseline" mb="1" fontSize="13px">
+            <Button variant="plain" fontWeight="650" onClick={() => setOpen(route.code)}>
+              <Mono>
+                {origin}/c/{route.code}
+              </Mono>
+            </Button>
+            <Text color="quiet">
+              {networkName(route.network)}
+              {route.paused && ', paused'}
             </Text>
-          )}
-          <RouteForm route={route} origin={origin} save={save} />
+          </Flex>
+          <RoutePaths landings={route.landings} offers={route.offers} />
         </Box>
       ))}
-      <NewRoute networks={networks} save={save} />
-      <Box as="section" mt="6" fontSize="13px">
-        <Text as="h2" fontSize="15px" fontWeight="650">
-          Codes that are unknown or paused
-        </Text>
-        <Submit save={saveFallback} label="Save where they lead">
-          <Input
-            style={{ width: '100%', marginTop: 6 }}
-            name="fallback"
-            type="url"
-            aria-label="Where unknown or paused codes lead"
-            defaultValue={fallback}
-            placeholder="empty: a plain page says so"
-          />
-        </Submit>
-      </Box>
+      <Section title="All codes">
+        <DataTable
+          main
+          label="Codes"
+          name="routes"
+          columns={columns}
+          rows={routes}
+          rowId={r => r.code}
+          enter={r => setOpen(r.code)}
+          chosen={open}
+        />
+      </Section>
+      <Fallback key={fallback} address={fallback} keep={keepFallback} />
     </Page>
   )
 }
 
-function Submit({ save, label, children }: { save: Save; label: string; children: React.ReactNode }) {
-  const [problem, submit, saving] = useActionState((_: string | null, form: FormData) => save(form), null)
-  return (
-    <form action={submit}>
-      {children}
-      {problem && (
-        <Text color="alarm" fontSize="13px" mt="2" whiteSpace="pre-wrap">
-          {problem}
-        </Text>
-      )}
-      <Button type="submit" disabled={saving} style={{ marginTop: 8 }}>
-        {saving ? 'Saving …' : label}
-      </Button>
-    </form>
-  )
-}
-
-function RouteForm({ route, origin, save }: { route: Route; origin: string; save: Save }) {
-  const networkName = useNetworkName()
-  const share = (branches: readonly Branch[], weight: number) => {
-    const total = branches.reduce((sum, b) => sum + b.weight, 0)
-    return branches.length > 1 ? `${Math.round((weight / total) * 100)} %` : ''
+/** Where clicks on codes go that lead nowhere. */
+function Fallback({ address, keep }: { address: string; keep: (address: string) => Promise<string | null> }) {
+  const [text, setText] = useState(address)
+  const [problem, setProblem] = useState<string | null>(null)
+  const save = async () => {
+    const wrong = await keep(text.trim())
+    setProblem(wrong)
+    if (wrong === null) undoable('Unknown and paused codes lead elsewhere now.', () => void keep(address))
   }
-  const keep: Save = form => {
-    form.set('code', route.code)
-    form.set('network', route.network)
-    return save(form)
-  }
-  // One empty row more than there are: filled in, it adds a branch; emptied, a row removes one.
-  const landings = [...route.landings, { address: '', weight: 1 }]
-  const offers = [...route.offers, { address: '', weight: 1, click_parameter: '' }]
   return (
-    <Box as="section" borderTopWidth="1px" borderColor="hairline" mt="4" pt="3" fontSize="13px">
-      <Flex gap="3" align="baseline" mb="2">
-        <Text as="h2" fontFamily="mono" fontSize="14px" fontWeight="650">
-          {origin}/c/{route.code}
-        </Text>
-        <Text color="quiet">{networkName(route.network)}</Text>
+    <Section title="Codes that are unknown or paused">
+      <Flex gap="2" align="end" maxWidth="44rem" fontSize="13px">
+        <TextField
+          label="Where unknown or paused codes lead"
+          type="url"
+          value={text}
+          change={setText}
+          enter={() => void save()}
+          placeholder="empty: a plain page says so"
+        />
+        <Button disabled={text.trim() === address} onClick={() => void save()}>
+          Keep where they lead
+        </Button>
       </Flex>
-      <Submit save={keep} label={`Save ${route.code}`}>
-        <Text textAlign="right" pr="56px" color="quiet" fontSize="12px">
-          weight
-        </Text>
-        {landings.map((branch, i) => (
-          <BranchRow
-            key={`landing ${i}`}
-            of={`landing page ${i + 1} of ${route.code}`}
-            name="landing"
-            head={i === 0 ? 'landing pages' : ''}
-            branch={branch}
-            share={share(route.landings, branch.weight)}
-            placeholder="another landing page"
-          />
-        ))}
-        {offers.map((offer, i) => (
-          <BranchRow
-            key={`offer ${i}`}
-            of={`offer ${i + 1} of ${route.code}`}
-            name="offer"
-            head={i === 0 ? 'then offers' : ''}
-            branch={offer}
-            share={share(route.offers, offer.weight)}
-            placeholder={`an offer that ${origin}/c/${route.code}/next leads to`}
-          >
-            <Input
-              style={{ width: 110 }}
-              name="offer_parameter"
-              aria-label={`Click ID parameter of offer ${i + 1} of ${route.code}`}
-              defaultValue={offer.click_parameter}
-              placeholder="click ID as"
-            />
-          </BranchRow>
-        ))}
-        <Tick name="paused" ticked={route.paused}>
-          paused: clicks are told so
-        </Tick>
-      </Submit>
-    </Box>
-  )
-}
-
-/** One landing page or offer of a route, with its weight. */
-function BranchRow({
-  of,
-  name,
-  head,
-  branch,
-  share,
-  placeholder,
-  children,
-}: {
-  /** which one, as a label says it */
-  of: string
-  name: 'landing' | 'offer'
-  head: string
-  branch: Branch
-  share: string
-  placeholder: string
-  children?: React.ReactNode
-}) {
-  return (
-    <Flex gap="2" mb="1" align="center">
-      <Text width="86px" flexShrink={0} color="quiet">
-        {head}
-      </Text>
-      <Input
-        style={{ flex: 1 }}
-        name={`${name}_address`}
-        type="url"
-        aria-label={of.charAt(0).toUpperCase() + of.slice(1)}
-        defaultValue={branch.address}
-        placeholder={placeholder}
-      />
-      {children}
-      <Input
-        style={{ width: 64 }}
-        name={`${name}_weight`}
-        inputMode="decimal"
-        aria-label={`Weight of ${of}`}
-        defaultValue={branch.weight}
-      />
-      <Text width="48px" color="quiet">
-        {branch.address && share}
-      </Text>
-    </Flex>
-  )
-}
-
-function NewRoute({ networks, save }: { networks: string[]; save: Save }) {
-  return (
-    <Box as="details" mt="6" fontSize="13px">
-      <Text as="summary" fontSize="15px" fontWeight="650" cursor="pointer">
-        Add a code
-      </Text>
-      <Submit save={save} label="Add the code">
-        <Flex gap="3" mt="2">
-          <Input
-            width="auto"
-            name="code"
-            aria-label="Code"
-            placeholder="code, or leave it empty"
-            pattern="[A-Za-z0-9_-]{1,64}"
-          />
-          <Select name="network" aria-label="Network">
-            {networks.map(n => (
-              <option key={n}>{n}</option>
-            ))}
-          </Select>
-          <Input
-            style={{ flex: 1 }}
-            name="landing_address"
-            type="url"
-            required
-            aria-label="Landing page"
-            placeholder="https://…"
-          />
-        </Flex>
-      </Submit>
-    </Box>
+      <Said alarm>{problem}</Said>
+    </Section>
   )
 }

@@ -3,7 +3,7 @@ import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { type ReactNode, useState, useTransition } from 'react'
 import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
-import { count, instant } from '../format'
+import { useFormats } from '../format'
 import { AskButton } from '../parts/AskButton'
 import { Select } from '../parts/Fields'
 import { Page, Said } from '../parts/Page'
@@ -44,8 +44,6 @@ export function SetAsideScreen({
   groups,
   total,
   sources,
-  zone,
-  currency,
   words,
   mend,
 }: {
@@ -54,12 +52,11 @@ export function SetAsideScreen({
   total: number
   /** sources nobody knows, which need evidence: what is set aside does not wait for it */
   sources: ReactNode
-  zone: string
-  currency: string
   /** what is wrong with a cell, by its reason */
   words: Record<string, string>
   mend: (group: Pick<AsideGroup, 'kind' | 'reason' | 'facts'>, how: Mend, only?: string) => Promise<string>
 }) {
+  const { count } = useFormats()
   const [said, setSaid] = useState('')
   const [busy, start] = useTransition()
   const act: Act = ({ kind, reason, facts }, how, only) =>
@@ -75,15 +72,7 @@ export function SetAsideScreen({
     >
       <Said busy={busy && 'Working …'}>{said}</Said>
       {groups.map(group => (
-        <Group
-          key={group.key}
-          group={group}
-          why={whyOf(group, words)}
-          zone={zone}
-          currency={currency}
-          act={act}
-          busy={busy}
-        />
+        <Group key={group.key} group={group} why={whyOf(group, words)} act={act} busy={busy} />
       ))}
       {sources}
     </Page>
@@ -106,6 +95,7 @@ export function Sources({
   networks: string[]
   placeSource: (source: string, network: string) => Promise<void>
 }) {
+  const { count } = useFormats()
   const [busy, start] = useTransition()
   const place = (source: string, network: string) => start(() => placeSource(source, network))
   const networkName = useNetworkName()
@@ -151,18 +141,15 @@ export function Sources({
 function Group({
   group,
   why,
-  zone,
-  currency,
   act: actOn,
   busy,
 }: {
   group: AsideGroup
   why: string
-  zone: string
-  currency: string
   act: Act
   busy: boolean
 }) {
+  const { count, instant, currency, zone } = useFormats()
   const [one, many] = kindWords[group.kind] ?? ['arrival', 'arrivals']
   const [only, setOnly] = useState('')
   const single = only !== '' || group.count === 1
@@ -181,7 +168,7 @@ function Group({
         {count(group.count)} {group.count === 1 ? one : many}
         <Text as="span" fontWeight="400" color="quiet" fontSize="13px">
           {' '}
-          · the latest {instant(group.latest, zone)} {zone}
+          · the latest {instant(group.latest)} {zone}
         </Text>
       </Text>
       <Text fontSize="14px">{why}</Text>

@@ -1,7 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import type { Step } from '@/server/arrivals/way'
-import { between, instant } from '../format'
+import { useFormats } from '../format'
 import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
 import { arrivalKinds } from './arrivalKinds'
@@ -9,7 +9,8 @@ import { arrivalKinds } from './arrivalKinds'
 const short = (address: string) => address.replace(/^https?:\/\//, '').split(/[?#]/)[0]
 
 /** What came before and after an arrival on the same click's way, with the times between. */
-export function Way({ click, current, zone }: { click: string; current: string; zone: string }) {
+export function Way({ click, current }: { click: string; current: string }) {
+  const { between, instant, zone } = useFormats()
   const networkName = useNetworkName()
   const { answer: steps } = useServer<Step[]>(`/api/arrivals/way?click=${encodeURIComponent(click)}`)
   if (!steps || steps.length < 2) return null
@@ -30,7 +31,7 @@ export function Way({ click, current, zone }: { click: string; current: string; 
                 gap="2"
                 align="center"
                 bg={step.id === current ? 'mark' : undefined}
-                title={`${instant(step.at, zone)} ${zone}`}
+                title={`${instant(step.at)} ${zone}`}
               >
                 <Icon
                   size={13}

@@ -1,5 +1,5 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
-import { count } from '../format'
+import { useFormats } from '../format'
 import type { Progress } from './sendFile'
 
 /** How far a file is, with a way to stop. */
@@ -12,6 +12,7 @@ export function Working({
   progress: Progress | null
   stop: () => void
 }) {
+  const { count } = useFormats()
   return (
     <Flex gap="3" align="center" aria-live="polite">
       <Text>{what} …</Text>

@@ -9,7 +9,7 @@ import {
 } from 'lucide-react'
 import type { ArrivalProblem } from '@/core/intake/arrivalFilter'
 import type { Arrival } from '@/server/arrivals/latest'
-import { count, money } from '../format'
+import type { Formats } from '../format'
 
 type NameOf = (network: string) => string
 type Facts = (readonly [name: string, value: string | null])[]
@@ -21,8 +21,8 @@ interface Kind<A> {
   /** what it was, in one line */
   title: (arrival: A, networkName: NameOf) => string
   /** what stands at the end of the line */
-  note: (arrival: A) => string
-  facts: (arrival: A, networkName: NameOf) => Facts
+  note: (arrival: A, formats: Formats) => string
+  facts: (arrival: A, networkName: NameOf, formats: Formats) => Facts
 }
 type Kinds = { [K in Arrival['kind']]: Kind<Extract<Arrival, { kind: K }>> }
 
@@ -107,8 +107,8 @@ export const arrivalKinds: Kinds = {
       const [credit] = a.evidence.credits
       return credit ? path(nameOf(credit.network), credit.campaign, credit.ad) : 'no ad known'
     },
-    note: a => `${money(a.total, a.currency)} ${a.currency}`,
-    facts: (a, nameOf) => [
+    note: (a, { money }) => `${money(a.total, a.currency)} ${a.currency}`,
+    facts: (a, nameOf, { money }) => [
       ['status', a.status.replace('_', ' ')],
       ['total', `${money(a.total, a.currency)} ${a.currency}`],
       ['result', a.result],
@@ -122,9 +122,9 @@ export const arrivalKinds: Kinds = {
     Icon: FileSpreadsheet,
     side: 'network',
     title: (a, nameOf) => path(a.network && nameOf(a.network), a.file),
-    note: a =>
+    note: (a, { count }) =>
       a.rejected > 0 ? `${count(a.accepted)} in, ${count(a.rejected)} rejected` : `${count(a.accepted)} in`,
-    facts: (a, nameOf) => [
+    facts: (a, nameOf, { count }) => [
       ['file', a.file],
       ['holds', a.holds],
       ['network', a.network && nameOf(a.network)],

@@ -4,7 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { NetworkProfile } from '@/core/links/profile'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { MarkBox } from '../parts/Plain'
 import type { StationAd } from './station'
 import { type Marks, TreeRow } from './TreeRow'
@@ -48,6 +48,7 @@ export function AdTree({
   /** what stands below the filter */
   children?: React.ReactNode
 }) {
+  const { count } = useFormats()
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set())
   const lines = useMemo(() => linesOf(ads, nameOf, profiles, folded), [ads, nameOf, profiles, folded])
   const fold = (key: string) => setFolded(known => toggled(known, key))

@@ -9,7 +9,7 @@ import {
 import { type NetworkProfile, planLevels } from '@/core/links/profile'
 import type { GatheredArrivals } from '@/server/links/arrivals'
 import { textureStyle } from '../evidence/texture'
-import { count } from '../format'
+import { type Formats, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Note, Page, Section } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
@@ -50,6 +50,8 @@ export function ArrivalsScreen({
   network: string | null
   profiles: readonly NetworkProfile[]
 }) {
+  const formats = useFormats()
+  const { count } = formats
   const { answer: gathered, problem } = useServer<Gathered>('/api/links/arrivals', {
     refreshInterval: LOOK_AGAIN_MS,
   })
@@ -78,7 +80,7 @@ export function ArrivalsScreen({
             <Section key={profile.id} title={profile.name}>
               <DataTable
                 label="Arrivals by parameter"
-                columns={columnsOf(profile)}
+                columns={columnsOf(profile, formats)}
                 rows={own}
                 rowId={p => `${p.network} ${p.key}`}
                 detail={p => <Arrived parameter={p} profile={profile} names={gathered?.names ?? {}} />}
@@ -91,7 +93,7 @@ export function ArrivalsScreen({
   )
 }
 
-const columnsOf = (profile: NetworkProfile): Column<ParameterArrivals>[] => [
+const columnsOf = (profile: NetworkProfile, { count }: Formats): Column<ParameterArrivals>[] => [
   {
     id: 'key',
     heading: 'parameter',
@@ -100,13 +102,7 @@ const columnsOf = (profile: NetworkProfile): Column<ParameterArrivals>[] => [
     value: p => p.key,
     cell: p => <Mono>{p.key}</Mono>,
   },
-  {
-    id: 'holds',
-    heading: 'holds',
-    words: true,
-    width: 130,
-    value: p => (p.token ? tokenWords(p.token, profile) : 'text'),
-  },
+  { id: 'holds', words: true, width: 130, value: p => (p.token ? tokenWords(p.token, profile) : 'text') },
   {
     id: 'share',
     heading: 'share that arrived as planned',
@@ -153,8 +149,9 @@ const Arrived = ({
   parameter: ParameterArrivals
   profile: NetworkProfile
   names: Gathered['names']
-}) =>
-  wrongFirst
+}) => {
+  const { count } = useFormats()
+  return wrongFirst
     .filter(as => parameter.counts[as] > 0)
     .map(as => (
       <Box key={as} mt="2">
@@ -170,6 +167,7 @@ const Arrived = ({
         />
       </Box>
     ))
+}
 
 /** Values together that name the same campaign, ad set or ad, under whichever name it had. */
 function together(values: readonly ArrivedValue[]): ArrivedValue[][] {
@@ -192,6 +190,7 @@ function Values({
   profile: NetworkProfile
   names: Gathered['names']
 }) {
+  const { count } = useFormats()
   return together(values).map(group => {
     const [first] = group
     if (!first) return null

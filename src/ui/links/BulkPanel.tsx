@@ -8,7 +8,7 @@ import { markedChanges, reachOf } from '@/core/links/reach'
 import { reviewOf } from '@/core/links/review'
 import { parseTemplate } from '@/core/links/template'
 import { ownRequest } from '@/core/shared/ownRequest'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { Select } from '../parts/Fields'
 import { linkOf, sampleOf } from './AdLinkView'
 import { ChangePreview } from './ChangePreview'
@@ -51,6 +51,8 @@ export function BulkPanel({
   done: () => void
   putOnPractice: (ads: readonly StationAd[]) => Promise<void>
 }) {
+  const formats = useFormats()
+  const { count } = formats
   const [doing, setDoing] = useState<BulkEdit['do']>('set')
   const [level, setLevel] = useState<PlanLevel>('ad_set')
   const [key, setKey] = useState('')
@@ -221,7 +223,7 @@ export function BulkPanel({
       <ReviewWarning review={reviewOf(changes, station.profiles)} take={setLevel} />
       {changes.length > 0 && (
         <Text mt="2">
-          {reachWords(reach, networks.length === 1 ? profile : undefined, 'It changes')}
+          {reachWords(reach, networks.length === 1 ? profile : undefined, 'It changes', formats)}
           {singly > 0 &&
             ` ${count(singly)} ${singly === 1 ? 'gets' : 'get'} it at the ad alone, because others that are not marked stand beside ${singly === 1 ? 'it' : 'them'}.`}
         </Text>

@@ -4,7 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef } from 'react'
 import type { LinkChange } from '@/core/links/change'
 import type { NetworkProfile } from '@/core/links/profile'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { useNetworkName } from '../shell/NetworkNames'
 import type { LinkStation } from './station'
 import { Template } from './TemplateField'
@@ -49,6 +49,7 @@ export function ChangePreview({
   station: LinkStation
   asked: boolean
 }) {
+  const { count } = useFormats()
   const networkName = useNetworkName()
   const scroller = useRef<HTMLDivElement>(null)
   const adNames = useMemo(

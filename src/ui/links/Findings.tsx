@@ -4,6 +4,7 @@ import type { LinkFinding } from '@/core/links/finding'
 import type { NetworkProfile } from '@/core/links/profile'
 import type { Reach } from '@/core/links/reach'
 import { reviewOf } from '@/core/links/review'
+import { useFormats } from '../format'
 import { findingWords } from './findingWords'
 import { reachWords } from './linkWords'
 
@@ -22,6 +23,7 @@ export function Findings({
   fixOf: (finding: LinkFinding) => LinkChange[]
   fix: (changes: LinkChange[]) => void
 }) {
+  const formats = useFormats()
   const fixes = findings.map(fixOf)
   const first = fixes.findIndex(changes => changes.length > 0)
   return (
@@ -56,7 +58,7 @@ export function Findings({
             {fixes[i]!.length > 0 && (
               <Text as="span" color="quiet">
                 {' '}
-                {reachWords(reachOf(fixes[i]!), profile, 'Mending it changes')}
+                {reachWords(reachOf(fixes[i]!), profile, 'Mending it changes', formats)}
               </Text>
             )}
             {reviewOf(fixes[i]!, [profile]) && (

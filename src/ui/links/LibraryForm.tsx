@@ -11,10 +11,11 @@ import {
 import { isPlacement, PLACEMENTS, type SavedLink } from '@/core/links/savedLink'
 import { minor } from '@/core/shared/money'
 import type { LibraryLink, LinkForm } from '@/server/links/library'
+import { useFormats } from '../format'
 import { AmountField } from '../parts/AmountField'
 import { CheckField } from '../parts/CheckField'
 import { CopyButton } from '../parts/Code'
-import { DayInput } from '../parts/DaysField'
+import { DayField } from '../parts/DayField'
 import { LongTextField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { saveFile } from '../parts/saveFile'
@@ -67,8 +68,6 @@ type Typed = z.infer<typeof formSchema>
 export function LibraryForm({
   line,
   asked,
-  currency,
-  zone,
   origin,
   hosts,
   actions,
@@ -77,14 +76,13 @@ export function LibraryForm({
   /** null for a new one */
   line: LibraryLink | null
   asked: AskedAd | null
-  currency: string
-  zone: string
   origin: string
   /** hosts that ads lead to, as long as none is listed */
   hosts: readonly string[]
   actions: LibraryActions
   close: () => void
 }) {
+  const { currency } = useFormats()
   const link = line?.link
   const of = link ? (isPlacement(link) ? null : link) : asked
   const given: Typed = {
@@ -121,7 +119,8 @@ export function LibraryForm({
       keepWords="Keep the link"
       save={keep}
       close={close}
-      after={line && <Kept line={line} zone={zone} hosts={hosts} actions={actions} />}
+      kept={link && `“${link.title}” is changed.`}
+      after={line && <Kept line={line} hosts={hosts} actions={actions} />}
     >
       {({ from, to }, form) => {
         const setDay = (end: 'from' | 'to') => (day: string) => form.setValue(end, day, { shouldDirty: true })
@@ -156,12 +155,12 @@ export function LibraryForm({
                     name="amount"
                     currency={currency}
                     placeholder="240.00"
-                    width="72px"
+                    width="60px"
                   />
                   <span>from</span>
-                  <DayInput label="First day of the cost" value={from} change={setDay('from')} />
+                  <DayField unseen label="First day of the cost" value={from} change={setDay('from')} />
                   to
-                  <DayInput label="Last day of the cost" value={to} change={setDay('to')} />
+                  <DayField unseen label="Last day of the cost" value={to} change={setDay('to')} />
                 </Flex>
               </Box>
             )}
@@ -176,12 +175,10 @@ export function LibraryForm({
 /** What a link that is kept has: its address as text and QR, its way, and what it was. */
 function Kept({
   line,
-  zone,
   hosts,
   actions,
 }: {
   line: LibraryLink
-  zone: string
   hosts: readonly string[]
   actions: LibraryActions
 }) {
@@ -221,7 +218,6 @@ function Kept({
       {line.history.length > 0 && (
         <LinkHistory
           line={line}
-          zone={zone}
           busy={busy}
           bringBack={until =>
             start(async () => setProblem((await actions.bringBack(line.code, until)) ?? ''))

@@ -6,7 +6,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import type { Figure as FigureName } from '@/core/weigh/openings'
 import type { LibraryLink } from '@/server/links/library'
 import { FigureLink } from '../evidence/PanelContext'
-import { count, money, tenths, UNKNOWN } from '../format'
+import { UNKNOWN, useFormats } from '../format'
 import { CheckField } from '../parts/CheckField'
 import { DataTable } from '../parts/DataTable'
 import { Note, Page } from '../parts/Page'
@@ -28,8 +28,6 @@ export function LibraryScreen({
   links,
   elsewhere,
   period,
-  currency,
-  zone,
   origin,
   hosts,
   opened,
@@ -40,8 +38,6 @@ export function LibraryScreen({
   /** how many more there are outside the chosen network */
   elsewhere: number
   period: { from: string; to: string }
-  currency: string
-  zone: string
   origin: string
   hosts: readonly string[]
   /** the code of the link that the address asks for */
@@ -50,6 +46,7 @@ export function LibraryScreen({
   asked: AskedAd | null
   actions: LibraryActions
 }) {
+  const { count, tenths, money, day, currency } = useFormats()
   const networkName = useNetworkName()
   const [archived, setArchived] = useState(false)
   const saved = asked && links.find(l => l.link.network === asked.network && l.link.ad.id === asked.ad.id)
@@ -67,14 +64,13 @@ export function LibraryScreen({
   ): Column<LibraryLink> => ({
     id,
     heading,
-    ...(id === 'spend' || id === 'cost' ? { currency } : {}),
+    ...(id === 'spend' || id === 'cost' ? { as: 'amount' } : {}),
     value,
     cell: l => <Figure line={l} figure={id} shown={text(value(l))} />,
   })
   const columns: Column<LibraryLink>[] = [
     {
       id: 'link',
-      heading: 'link',
       words: true,
       wraps: true,
       width: 260,
@@ -85,8 +81,8 @@ export function LibraryScreen({
         </Button>
       ),
     },
-    { id: 'for', heading: 'for', words: true, value: l => l.link.made_for },
-    { id: 'code', heading: 'code', words: true, value: l => l.code, cell: l => <Mono>{l.code}</Mono> },
+    { id: 'for', words: true, value: l => l.link.made_for },
+    { id: 'code', words: true, value: l => l.code, cell: l => <Mono>{l.code}</Mono> },
     figure(
       'clicks_seen',
       'clicks',
@@ -103,13 +99,13 @@ export function LibraryScreen({
       'spend',
       `cost, ${currency}`,
       l => l.spend,
-      n => money(n, currency),
+      n => money(n),
     ),
     figure(
       'cost',
       `one order cost, ${currency}`,
       l => l.cost,
-      n => money(n, currency),
+      n => money(n),
     ),
   ]
   const kept = links.filter(l => !l.link.archived)
@@ -125,7 +121,7 @@ export function LibraryScreen({
           ? `No saved link is for this network; ${count(elsewhere)} ${elsewhere === 1 ? 'is' : 'are'} for others.`
           : links.length === 0
             ? 'No link is saved yet. A newsletter, a poster, a banner for a fixed price: each gets a short code, its clicks, its results and its cost.'
-            : `${count(kept.length)} saved ${kept.length === 1 ? 'link' : 'links'} brought ${count(clicks)} ${clicks === 1 ? 'click' : 'clicks'} from ${period.from} to ${period.to}.`
+            : `${count(kept.length)} saved ${kept.length === 1 ? 'link' : 'links'} brought ${count(clicks)} ${clicks === 1 ? 'click' : 'clicks'} from ${day(period.from)} to ${day(period.to)}.`
       }
       actions={
         <>
@@ -142,8 +138,6 @@ export function LibraryScreen({
             key={`${open} ${chosen?.history[0]?.at ?? 0}`}
             line={chosen}
             asked={asked}
-            currency={currency}
-            zone={zone}
             origin={origin}
             hosts={hosts}
             actions={actions}

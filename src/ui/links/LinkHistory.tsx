@@ -2,7 +2,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { writeParameterLines } from '@/core/links/parameterLines'
 import type { SavedLink } from '@/core/links/savedLink'
 import type { LibraryLink } from '@/server/links/library'
-import { instant } from '../format'
+import { useFormats } from '../format'
 
 /** What differs between two states of a link, in words. */
 function differences(was: SavedLink, is: SavedLink): string {
@@ -27,15 +27,14 @@ function differences(was: SavedLink, is: SavedLink): string {
 /** What a saved link was before, the latest first; any of it can be had again. */
 export function LinkHistory({
   line: { link, history },
-  zone,
   busy,
   bringBack,
 }: {
   line: LibraryLink
-  zone: string
   busy: boolean
   bringBack: (until: number) => void
 }) {
+  const { instant } = useFormats()
   return (
     <Box mt="4">
       <Text as="h3" fontWeight="650">
@@ -45,7 +44,7 @@ export function LinkHistory({
         <Flex key={at} borderTopWidth="1px" borderColor="hairline" py="1" gap="2" align="baseline">
           <Text flex="1" overflowWrap="anywhere">
             <Text as="span" color="quiet">
-              until {instant(at, zone)}
+              until {instant(at)}
             </Text>{' '}
             {was.destination} (then changed: {differences(was, history[i - 1]?.link ?? link)})
           </Text>

@@ -9,7 +9,7 @@ import { hostsOf } from '@/core/links/hops'
 import { type PlanLevel, planLevels } from '@/core/links/profile'
 import { type AdState, adStates } from '@/core/links/survey'
 import type { NewAd } from '@/server/links/changes'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { PartNav } from '../parts/PartNav'
 import { NothingYet } from '../shell/NothingYet'
 import { AdLinkView, type Aside, linkOf } from './AdLinkView'
@@ -111,6 +111,7 @@ function Loaded({
   say: (text: string, bad?: boolean) => void
   steps: number
 }) {
+  const { count } = useFormats()
   const router = useRouter()
   const address = useSearchParams()
   const [filter, setFilter] = useState('')

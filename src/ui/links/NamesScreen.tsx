@@ -3,7 +3,7 @@ import { Box, Button, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import { useState, useTransition } from 'react'
 import type { UnfitName } from '@/core/links/naming'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { LongTextField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
 import { undoable } from '../parts/undo'
@@ -37,6 +37,7 @@ export function NamesScreen({
   hosts: readonly string[]
   actions: NamesActions
 }) {
+  const { count } = useFormats()
   const networkName = useNetworkName()
   const [editing, setEditing] = useState<Rule | null>(null)
   const bringsBack = (gone: Rule) =>

@@ -53,6 +53,7 @@ export function NamingRuleForm({
       keepWords="Keep the rule"
       save={({ id, ...own }) => actions.save(id, own)}
       close={close}
+      kept={from.id !== '' && 'The naming rule is changed.'}
       also={
         from.id && (
           <Button

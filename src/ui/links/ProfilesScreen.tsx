@@ -61,7 +61,6 @@ export function ProfilesScreen({
   const columns: Column<NetworkProfile>[] = [
     {
       id: 'network',
-      heading: 'network',
       words: true,
       value: p => p.name,
       cell: p => (
@@ -77,7 +76,6 @@ export function ProfilesScreen({
     },
     {
       id: 'levels',
-      heading: 'levels',
       words: true,
       value: p =>
         levelsOf(p)
@@ -92,13 +90,8 @@ export function ProfilesScreen({
       value: p => spellings(p.dialect)[0]?.[0] ?? 'static text only',
       cell: p => <Mono>{spellings(p.dialect)[0]?.[0] ?? 'static text only'}</Mono>,
     },
-    { id: 'tokens', heading: 'tokens', value: p => Object.keys(p.dialect.tokens).length },
-    {
-      id: 'fields',
-      heading: 'fields',
-      words: true,
-      value: p => p.fields.map(f => f.id.replaceAll('_', ' ')).join(' + '),
-    },
+    { id: 'tokens', value: p => Object.keys(p.dialect.tokens).length },
+    { id: 'fields', words: true, value: p => p.fields.map(f => f.id.replaceAll('_', ' ')).join(' + ') },
     {
       id: 'window',
       heading: 'click window',

@@ -3,7 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useSearchParams } from 'next/navigation'
 import { type SourceKind, type SourceLine, sourceKinds } from '@/core/links/sources'
 import type { SourceClick } from '@/server/links/sources'
-import { count, instant, money, smallPercent, tenths, UNKNOWN } from '../format'
+import { type Formats, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
@@ -20,47 +20,46 @@ const headings: Record<SourceKind, string> = {
 }
 
 /** Orders are whole unless a credit rule shares them out. */
-const wholeOrTenths = (orders: number) => (Number.isInteger(orders) ? count : tenths)(orders)
-const ordersText = (orders: number) => `${wholeOrTenths(orders)} ${orders === 1 ? 'order' : 'orders'}`
+const wholeOrTenths = (orders: number, { count, tenths }: Formats) =>
+  (Number.isInteger(orders) ? count : tenths)(orders)
+const ordersText = (orders: number, formats: Formats) =>
+  `${wholeOrTenths(orders, formats)} ${orders === 1 ? 'order' : 'orders'}`
 
 /** Sources: where clicks came from, below the ad. */
 export function SourcesScreen({
   kind,
   lines,
   all,
-  currency,
-  zone,
 }: {
   kind: SourceKind
   lines: readonly SourceLine[]
   /** how many lines there are; the most frequent ones are given */
   all: number
-  currency: string
-  zone: string
 }) {
+  const formats = useFormats()
+  const { count, currency } = formats
   const networkName = useNetworkName()
   const { set, changing } = useScope()
   const clicks = lines.reduce((sum, l) => sum + l.clicks, 0)
   const orders = lines.reduce((sum, l) => sum + l.orders, 0)
   const columns: Column<SourceLine>[] = [
     { id: 'values', heading: headings[kind], words: true, wraps: true, value: l => l.values.join(' · ') },
-    { id: 'network', heading: 'network', words: true, pick: true, value: l => networkName(l.network) },
-    { id: 'clicks', heading: 'clicks', value: l => l.clicks, cell: l => count(l.clicks) },
-    { id: 'visitors', heading: 'visitors', value: l => l.visitors, cell: l => count(l.visitors) },
-    { id: 'orders', heading: 'proven orders', value: l => l.orders, cell: l => wholeOrTenths(l.orders) },
+    { id: 'network', words: true, pick: true, value: l => networkName(l.network) },
+    { id: 'clicks', value: l => l.clicks },
+    { id: 'visitors', value: l => l.visitors },
+    {
+      id: 'orders',
+      heading: 'proven orders',
+      value: l => l.orders,
+      cell: l => wholeOrTenths(l.orders, formats),
+    },
     {
       id: 'rate',
       heading: 'orders a click',
       value: l => (l.clicks === 0 ? null : l.orders / l.clicks),
-      cell: l => (l.clicks === 0 ? UNKNOWN : smallPercent(l.orders / l.clicks)),
+      as: 'share',
     },
-    {
-      id: 'value',
-      heading: `their value, ${currency}`,
-      currency,
-      value: l => l.value,
-      cell: l => money(l.value, currency),
-    },
+    { id: 'value', heading: `their value, ${currency}`, value: l => l.value, as: 'amount' },
   ]
   return (
     <Page
@@ -68,7 +67,7 @@ export function SourcesScreen({
       says={
         lines.length === 0
           ? `No click of these days names its ${kind}. The network must pass it on: put its token into the tag plan.`
-          : `${count(clicks)} clicks came by ${count(lines.length)} ${lines.length === 1 ? kind : `${kind}s`}${lines.length < all ? ', the most frequent ones' : ''}. They brought ${ordersText(orders)} that ${orders === 1 ? 'is' : 'are'} proven.`
+          : `${count(clicks)} clicks came by ${count(lines.length)} ${lines.length === 1 ? kind : `${kind}s`}${lines.length < all ? ', the most frequent ones' : ''}. They brought ${ordersText(orders, formats)} that ${orders === 1 ? 'is' : 'are'} proven.`
       }
       actions={
         <>
@@ -95,7 +94,7 @@ export function SourcesScreen({
           columns={columns}
           rows={lines}
           rowId={l => `${kind} ${l.network} ${l.values.join()}`}
-          detail={l => <SourceClicks kind={kind} line={l} currency={currency} zone={zone} />}
+          detail={l => <SourceClicks kind={kind} line={l} />}
           main
         />
       )}
@@ -104,17 +103,8 @@ export function SourcesScreen({
 }
 
 /** The clicks behind a line, those that brought an order first. */
-function SourceClicks({
-  kind,
-  line,
-  currency,
-  zone,
-}: {
-  kind: SourceKind
-  line: SourceLine
-  currency: string
-  zone: string
-}) {
+function SourceClicks({ kind, line }: { kind: SourceKind; line: SourceLine }) {
+  const { instant, count, currency, money, smallPercent } = useFormats()
   const address = useSearchParams().toString()
   const query = new URLSearchParams(address)
   query.set('by', kind)
@@ -132,7 +122,7 @@ function SourceClicks({
       {clicks.map(click => (
         <Flex key={click.id} gap="3" borderTopWidth="1px" borderColor="hairline" py="0.5">
           <Text width="130px" color="quiet">
-            {instant(click.at, zone)}
+            {instant(click.at)}
           </Text>
           <Text fontFamily="mono" flex="1" truncate title={click.id}>
             {click.id}
@@ -147,7 +137,7 @@ function SourceClicks({
             {click.order ? (
               <WordLink href={`/intake/orders/${encodeURIComponent(click.order.id)}`}>
                 {click.order.share < 1 ? `${smallPercent(click.order.share)} of ` : ''}
-                {click.order.id}, {money(click.order.value, currency)} {currency}
+                {click.order.id}, {money(click.order.value)} {currency}
               </WordLink>
             ) : (
               <span title="no order is proven to have come of it">·</span>

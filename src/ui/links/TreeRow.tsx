@@ -1,5 +1,5 @@
 import { ChevronsDown } from 'lucide-react'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { MarkBox, PlainButton } from '../parts/Plain'
 import { stateWords } from './linkWords'
 import type { StationAd } from './station'
@@ -44,6 +44,7 @@ export function TreeRow({
   mark: () => void
   press: () => void
 }) {
+  const { count } = useFormats()
   return (
     <div
       className="tree-row"
@@ -81,6 +82,7 @@ const Alarm = ({ why }: { why: string }) => (
 )
 
 function AdInRow({ ad, chosen, choose }: { ad: StationAd; chosen: boolean; choose: () => void }) {
+  const { count } = useFormats()
   const wrong = arrivesWrong(ad) || (ad.worst === 'error' ? 'This link would lose clicks.' : '')
   const { lastDay = 0 } = ad.arrivals ?? {}
   return (

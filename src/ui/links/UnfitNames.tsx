@@ -13,8 +13,8 @@ export function UnfitNames({ names }: { names: readonly UnfitName[] }) {
     <DataTable
       label="Names that do not fit"
       columns={[
-        { id: 'name', heading: 'name', words: true, wraps: true, value: n => n.name },
-        { id: 'network', heading: 'network', words: true, pick: true, value: n => networkName(n.network) },
+        { id: 'name', words: true, wraps: true, value: n => n.name },
+        { id: 'network', words: true, pick: true, value: n => networkName(n.network) },
         {
           id: 'wrong',
           heading: 'what does not fit',

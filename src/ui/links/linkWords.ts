@@ -2,7 +2,7 @@ import { type NetworkProfile, neutralTokens, type PlanLevel, planLevels } from '
 import type { Reach } from '@/core/links/reach'
 import type { AdState } from '@/core/links/survey'
 import { parseTemplate } from '@/core/links/template'
-import { count } from '../format'
+import type { Formats } from '../format'
 
 export const stateWords: Record<AdState, string> = {
   tagged: 'tagged',
@@ -25,6 +25,7 @@ export function reachWords(
   { levels, ads }: Reach,
   profile: Pick<NetworkProfile, 'level_names'> | undefined,
   begin: string,
+  { count }: Formats,
 ): string {
   const named = levels.map(level => levelName(profile ?? { level_names: {} }, level))
   return `${begin} ${ads === 1 ? 'one ad' : `${count(ads)} ads`}, at ${named.join(' and ')} level.`

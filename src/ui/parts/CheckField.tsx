@@ -1,6 +1,6 @@
 'use client'
 import { Checkbox } from '@chakra-ui/react'
-import type { ReactNode, Ref } from 'react'
+import type { Ref } from 'react'
 import { bindable, type Common, type Held, heard } from './Fields'
 
 interface CheckProps extends Common, Held<boolean> {}
@@ -20,12 +20,3 @@ export const CheckField = bindable<boolean, CheckProps>(props => (
     {!props.unseen && <Checkbox.Label>{props.label}</Checkbox.Label>}
   </Checkbox.Root>
 ))
-
-/** A box to tick in a form that is sent as it stands. */
-export const Tick = ({ name, ticked, children }: { name: string; ticked: boolean; children: ReactNode }) => (
-  <Checkbox.Root name={name} defaultChecked={ticked}>
-    <Checkbox.HiddenInput />
-    <Checkbox.Control />
-    <Checkbox.Label>{children}</Checkbox.Label>
-  </Checkbox.Root>
-)

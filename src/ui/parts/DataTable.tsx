@@ -5,6 +5,7 @@ import {
   type ExpandedState,
   getCoreRowModel,
   getExpandedRowModel,
+  getGroupedRowModel,
   getSortedRowModel,
   type RowSelectionState,
   type SortingState,
@@ -16,12 +17,12 @@ import { ChevronDown, ChevronRight } from 'lucide-react'
 import dynamic from 'next/dynamic'
 import { Fragment, type ReactNode, useDeferredValue, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { SelectField } from './Fields'
 import { Later } from './Later'
 import { MarkBox } from './Plain'
 import { saveFile } from './saveFile'
-import { type Column, cellsOf, holds, pasted } from './tableColumns'
+import { type Column, cellsOf, headingOf, holds, pasted, written } from './tableColumns'
 import { useLayout } from './useLayout'
 
 const ColumnsMenu = dynamic(() => import('./TableColumnsMenu').then(m => m.TableColumnsMenu), { ssr: false })
@@ -95,12 +96,15 @@ export function DataTable<Row>(props: Props<Row>) {
     main = false,
     height,
   } = props
+  const formats = useFormats()
+  const { count, currency } = formats
   const filterLabel = props.filterLabel ?? 'Filter by words'
   const tools = props.tools ?? rows.length > 12
   const [filter, setFilter] = useState('')
   const [picked, setPicked] = useState<Record<string, string>>({})
   const [sorting, setSorting] = useState<SortingState>(props.sorted ?? [])
   const [expanded, setExpanded] = useState<ExpandedState>(props.opened ? true : {})
+  const [grouping, setGrouping] = useState<string[]>([])
   const [marks, setMarks] = useState<RowSelectionState>({})
   const [here, setHere] = useState(main ? 0 : -1)
   const scroller = useRef<HTMLDivElement>(null)
@@ -114,7 +118,7 @@ export function DataTable<Row>(props: Props<Row>) {
     const kept = new Map<Row, readonly Row[]>()
     if (words.length === 0 && Object.values(picked).every(v => !v)) return [rows, kept]
     const fits = (row: Row) =>
-      holds(columns, row, words, foundBy?.(row)) &&
+      holds(columns, row, words, currency, foundBy?.(row)) &&
       columns.every(c => !picked[c.id] || String(c.value(row) ?? '') === picked[c.id])
     const keeps = (row: Row): boolean => {
       if (fits(row)) return true
@@ -123,14 +127,14 @@ export function DataTable<Row>(props: Props<Row>) {
       return some.length > 0
     }
     return [rows.filter(keeps), kept]
-  }, [rows, columns, below, wanted, picked, foundBy])
+  }, [rows, columns, below, wanted, picked, foundBy, currency])
   const filtered = found !== rows
 
   const definitions = useMemo<ColumnDef<Row>[]>(
     () =>
       columns.map(c => ({
         id: c.id,
-        header: c.heading,
+        header: headingOf(c),
         accessorFn: row => c.value(row) ?? undefined,
         sortUndefined: 'last',
         sortDescFirst: !c.words,
@@ -142,7 +146,12 @@ export function DataTable<Row>(props: Props<Row>) {
   const table = useReactTable<Row>({
     data: found as Row[],
     columns: definitions,
-    state: { sorting, expanded: filtered && below ? true : expanded, rowSelection: marks },
+    state: {
+      sorting,
+      expanded: filtered && below ? true : expanded,
+      rowSelection: marks,
+      grouping,
+    },
     onSortingChange: setSorting,
     onExpandedChange: setExpanded,
     onRowSelectionChange: setMarks,
@@ -151,7 +160,10 @@ export function DataTable<Row>(props: Props<Row>) {
     getRowCanExpand: row => detail !== undefined || (row.subRows?.length ?? 0) > 0,
     getCoreRowModel: getCoreRowModel(),
     getSortedRowModel: getSortedRowModel(),
+    getGroupedRowModel: getGroupedRowModel(),
     getExpandedRowModel: getExpandedRowModel(),
+    autoResetExpanded: false,
+    groupedColumnMode: false,
     enableSubRowSelection: false,
   })
   const shownRows = table.getRowModel().rows
@@ -170,7 +182,7 @@ export function DataTable<Row>(props: Props<Row>) {
     ? [inSight[0]?.start ?? 0, virtual.getTotalSize() - (inSight.at(-1)?.end ?? 0)]
     : [0, 0]
   const drawn = long ? inSight.flatMap(item => shownRows[item.index] ?? []) : shownRows
-  const marked = shownRows.filter(row => row.getIsSelected())
+  const marked = shownRows.filter(row => row.getIsSelected() && !row.getIsGrouped())
 
   const goTo = (index: number) => {
     const next = Math.max(0, Math.min(shownRows.length - 1, index))
@@ -187,6 +199,7 @@ export function DataTable<Row>(props: Props<Row>) {
         pasted(
           shown,
           chosen.map(row => row.original),
+          currency,
         ),
       )
   }
@@ -206,7 +219,7 @@ export function DataTable<Row>(props: Props<Row>) {
     x: () => act && current?.toggleSelected(),
     enter: () => {
       if (!current) return
-      if (enter) enter(current.original)
+      if (enter && !current.getIsGrouped()) enter(current.original)
       else current.toggleExpanded()
     },
   }
@@ -236,19 +249,22 @@ export function DataTable<Row>(props: Props<Row>) {
     const text = Papa.unparse(
       cellsOf(
         shown,
-        shownRows.map(row => row.original),
+        shownRows.filter(row => !row.getIsGrouped()).map(row => row.original),
+        currency,
       ),
       { escapeFormulae: true },
     )
     saveFile(`${label.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.csv`, text, 'text/csv')
   }
 
+  const nameOf = (row: TableRow<Row>) =>
+    String((row.getIsGrouped() ? row.groupingValue : shown[0]?.value(row.original)) ?? 'it')
   const expander = (row: TableRow<Row>) =>
     row.subRows.length > 0 ? (
       <Button
         variant="ghost"
         aria-expanded={row.getIsExpanded()}
-        aria-label={`${row.getIsExpanded() ? 'Hide' : 'Show'} what is below ${shown[0]?.value(row.original) ?? 'it'}`}
+        aria-label={`${row.getIsExpanded() ? 'Hide' : 'Show'} what is below ${nameOf(row)}`}
         onClick={row.getToggleExpandedHandler()}
       >
         {row.getIsExpanded() ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
@@ -264,7 +280,7 @@ export function DataTable<Row>(props: Props<Row>) {
   })
   const cells = (row: Row, depth: number, before: ReactNode, within?: TableRow<Row>) =>
     shown.map((column, i) => {
-      const content = column.cell?.(row) ?? column.value(row)
+      const content = written(column, row, formats)
       const width = layout.widths[column.id]
       const style = width ? { maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' } : undefined
       return i === 0 ? (
@@ -317,12 +333,12 @@ export function DataTable<Row>(props: Props<Row>) {
             .map(c => (
               <SelectField
                 key={c.id}
-                label={c.heading}
+                label={headingOf(c)}
                 unseen
                 value={picked[c.id] ?? ''}
                 change={value => setPicked({ ...picked, [c.id]: value })}
                 choices={[
-                  ['', `any ${c.heading}`],
+                  ['', `any ${headingOf(c)}`],
                   ...[...new Set(rows.map(row => String(c.value(row) ?? '')))]
                     .filter(Boolean)
                     .sort()
@@ -330,6 +346,21 @@ export function DataTable<Row>(props: Props<Row>) {
                 ]}
               />
             ))}
+          {columns.some(c => c.pick) && (
+            <SelectField
+              label="Grouped by"
+              unseen
+              value={grouping[0] ?? ''}
+              change={by => {
+                setGrouping(by ? [by] : [])
+                setExpanded(true)
+              }}
+              choices={[
+                ['', 'not grouped'],
+                ...columns.filter(c => c.pick).map(c => [c.id, `by ${headingOf(c)}`] as const),
+              ]}
+            />
+          )}
           {props.bar}
           {props.belowWords && (
             <Button onClick={() => table.toggleAllRowsExpanded()}>
@@ -434,13 +465,13 @@ export function DataTable<Row>(props: Props<Row>) {
                         color={way ? 'ink' : 'inherit'}
                         onClick={of.getToggleSortingHandler()}
                       >
-                        {column.heading}
+                        {headingOf(column)}
                         {way === 'asc' ? ' ↑' : way === 'desc' ? ' ↓' : ''}
                       </Button>
                     )}
                     {name && (
                       <WidthGrip
-                        of={column.heading}
+                        of={headingOf(column)}
                         drag={width => set({ ...layout, widths: { ...layout.widths, [column.id]: width } })}
                       />
                     )}
@@ -470,20 +501,31 @@ export function DataTable<Row>(props: Props<Row>) {
                     data-here={isHere ? '' : undefined}
                     aria-rowindex={index + (total ? 3 : 2)}
                     aria-selected={isHere}
-                    data-strong={props.strong?.(row.original) ? '' : undefined}
+                    data-strong={row.getIsGrouped() || props.strong?.(row.original) ? '' : undefined}
                     data-quiet={props.quiet?.(row.original) ? '' : undefined}
                     onClick={() => setHere(index)}
                   >
                     {act && (
                       <td>
                         <MarkBox
-                          name={String(shown[0]?.value(row.original) ?? 'it')}
+                          name={nameOf(row)}
                           marks={row.getIsSelected() ? 'all' : 'none'}
                           mark={() => row.toggleSelected()}
                         />
                       </td>
                     )}
-                    {cells(row.original, row.depth, opens ? expander(row) : null, row)}
+                    {row.getIsGrouped() ? (
+                      <th colSpan={shown.length} scope="rowgroup" data-words="">
+                        <Flex gap="1">
+                          {expander(row)} {nameOf(row)}
+                          <Text as="span" color="quiet">
+                            {count(row.subRows.length)}
+                          </Text>
+                        </Flex>
+                      </th>
+                    ) : (
+                      cells(row.original, row.depth, opens ? expander(row) : null, row)
+                    )}
                   </tr>
                   {detail && row.getIsExpanded() && (
                     <tr>

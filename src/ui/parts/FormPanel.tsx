@@ -15,6 +15,7 @@ import type { z } from 'zod'
 import { type Given, NamedFields } from './Fields'
 import { problemOf } from './problems'
 import { SidePanel } from './SidePanel'
+import { undoable } from './undo'
 
 interface FormPanelProps<Values extends FieldValues> {
   title: string
@@ -28,6 +29,8 @@ interface FormPanelProps<Values extends FieldValues> {
   // biome-ignore lint/suspicious/noConfusingVoidType: whoever has nothing to say returns nothing
   save: (values: Values) => Promise<string | null> | void
   close: () => void
+  /** what is said once it is kept, where that can be undone by keeping what was given */
+  kept?: string | false | null | undefined
   also?: ReactNode
   /** why it cannot be kept as it is now */
   blocked?: (draft: Values) => string | false | null | undefined
@@ -77,6 +80,7 @@ function OpenForm<Values extends FieldValues>({
   keepWords,
   save,
   close,
+  kept,
   also,
   blocked,
   waits = false,
@@ -127,12 +131,14 @@ function OpenForm<Values extends FieldValues>({
       start(async () => {
         const wrong = await save(values as Values)
         setProblem(wrong ?? '')
-        if (!wrong) end()
+        if (wrong) return
+        if (kept) undoable(kept, () => void save(shape?.(given) ?? given))
+        end()
       }),
     errors => setProblem(besideNone(errors) ?? ''),
   )
   return (
-    <SidePanel title={title} close={leave} {...(width ? { width } : {})} {...(label ? { label } : {})}>
+    <SidePanel title={title} close={leave} width={width} label={label}>
       {leaving && (
         <Flex role="alert" gap="2" align="center" wrap="wrap" bg="mark" p="2" mb="2">
           What you changed here is not kept.

@@ -4,6 +4,9 @@ import { parseDate } from '@internationalized/date'
 import { useState } from 'react'
 import { zoneClock } from '@/core/shared/days'
 import { usualPeriods } from '@/core/shared/periods'
+import { useFormats } from '../format'
+import { Calendar, useCalendar } from './Calendar'
+import { CheckField } from './CheckField'
 
 /** A period by its first and last day, `YYYY-MM-DD`. */
 export interface Days {
@@ -11,28 +14,31 @@ export interface Days {
   to: string
 }
 
-/** The usual periods beside a calendar, opened by a button (`PeriodPicker`). */
+/** The usual periods beside two days that can be typed and a calendar, opened by a button (`PeriodPicker`). */
 export function PeriodChoice({
   words,
   label,
   days: { from, to },
   span,
-  zone,
   change,
+  compared,
+  compare,
 }: {
   words: string
   label?: string | undefined
   days: Days
   span: Days | null
-  zone: string
   change: (days: Days) => void
+  compared?: boolean
+  compare?: (compared: boolean) => void
 }) {
+  const { zone, firstWeekday, day } = useFormats()
   const [open, setOpen] = useState(true)
   const take = (days: Days) => {
     change({ from: days.from, to: days.to })
     setOpen(false)
   }
-  const usual = usualPeriods(zoneClock(zone)(Date.now()).day, span)
+  const usual = usualPeriods(zoneClock(zone)(Date.now()).day, span, firstWeekday)
   return (
     <Popover.Root
       lazyMount
@@ -54,7 +60,7 @@ export function PeriodChoice({
                     <Button
                       key={name}
                       size="xs"
-                      title={`${days.from} to ${days.to}`}
+                      title={`${day(days.from)} – ${day(days.to)}`}
                       aria-pressed={days.from === from && days.to === to}
                       onClick={() => take(days)}
                     >
@@ -63,30 +69,31 @@ export function PeriodChoice({
                   ))}
                 </Flex>
                 <DatePicker.Root
+                  {...useCalendar()}
                   inline
                   selectionMode="range"
-                  locale="en-GB"
-                  startOfWeek={1}
-                  timeZone={zone}
                   defaultValue={[parseDate(from), parseDate(to)]}
                   onValueChange={({ value: [first, last] }) => {
                     if (first && last) take({ from: first.toString(), to: last.toString() })
                   }}
                 >
-                  <DatePicker.View view="day">
-                    <DatePicker.Header />
-                    <DatePicker.DayTable />
-                  </DatePicker.View>
-                  <DatePicker.View view="month">
-                    <DatePicker.Header />
-                    <DatePicker.MonthTable />
-                  </DatePicker.View>
-                  <DatePicker.View view="year">
-                    <DatePicker.Header />
-                    <DatePicker.YearTable />
-                  </DatePicker.View>
+                  <DatePicker.Control mb="2">
+                    <DatePicker.Input index={0} aria-label="First day" />
+                    <DatePicker.Input index={1} aria-label="Last day" />
+                  </DatePicker.Control>
+                  <Calendar />
                 </DatePicker.Root>
               </Flex>
+              {compare && (
+                <CheckField
+                  label="beside as many days before"
+                  value={compared ?? false}
+                  change={wanted => {
+                    compare(wanted)
+                    setOpen(false)
+                  }}
+                />
+              )}
             </Popover.Body>
           </Popover.Content>
         </Popover.Positioner>

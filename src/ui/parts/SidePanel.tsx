@@ -1,24 +1,44 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import type { ReactNode } from 'react'
+import { type ReactNode, useEffect, useRef } from 'react'
 
-/** What stands beside a screen while something is edited or looked at: a title, a way to close it, content. */
+/**
+ * What stands beside a screen while something is edited or looked at: a title, a way to close it, content. It takes
+ * the focus, and gives it back to where it came from.
+ */
 export function SidePanel({
   title,
   label = title,
+  above,
+  evidence = false,
   width = 380,
   close,
   children,
 }: {
   title: string
-  label?: string
+  label?: string | undefined
+  /** what stands above the title */
+  above?: string
+  /** whether it stands beside a figure, and is read instead of filled in */
+  evidence?: boolean
   /** px */
-  width?: number
+  width?: number | undefined
   close: () => void
   children: ReactNode
 }) {
+  const panel = useRef<HTMLDivElement>(null)
+  const closing = useRef<HTMLButtonElement>(null)
+  useEffect(() => {
+    const before = document.activeElement
+    const first = panel.current?.querySelector<HTMLElement>(':is(input, select, textarea):not(:disabled)')
+    ;(evidence ? closing.current : (first ?? closing.current))?.focus()
+    return () => {
+      if (before instanceof HTMLElement) before.focus()
+    }
+  }, [evidence])
   return (
     <Box
-      as="section"
+      ref={panel}
+      as={evidence ? 'aside' : 'section'}
       aria-label={label}
       width={`min(${width}px, 82vw)`}
       flexShrink={0}
@@ -40,10 +60,15 @@ export function SidePanel({
       }}
     >
       <Flex justify="space-between" align="start" gap="3" mb="2">
-        <Text as="h2" fontSize="16px" fontWeight="650" minWidth="0" overflowWrap="anywhere">
-          {title}
-        </Text>
-        <Button onClick={close}>Close</Button>
+        <Box minWidth="0" overflowWrap="anywhere">
+          {above && <Text color="quiet">{above}</Text>}
+          <Text as="h2" fontSize="16px" fontWeight="650" lineHeight="1.25">
+            {title}
+          </Text>
+        </Box>
+        <Button ref={closing} onClick={close}>
+          Close
+        </Button>
       </Flex>
       {children}
     </Box>

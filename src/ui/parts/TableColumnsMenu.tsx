@@ -3,7 +3,7 @@ import { Button, Flex, Popover, Portal, Text } from '@chakra-ui/react'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { CheckField } from './CheckField'
 import { CopyButton } from './Code'
-import { type Column, type Layout, moved } from './tableColumns'
+import { type Column, headingOf, type Layout, moved } from './tableColumns'
 
 /** Chooses, orders and shares the columns of a table. */
 export function TableColumnsMenu({
@@ -20,7 +20,7 @@ export function TableColumnsMenu({
   set: (layout: Layout | null) => void
   shared: () => string
 }) {
-  const headingOf = (id: string) => columns.find(c => c.id === id)?.heading ?? id
+  const nameOf = (id: string) => headingOf(columns.find(c => c.id === id) ?? { id })
   const show = (id: string, shown: boolean) =>
     set({ ...layout, hidden: shown ? layout.hidden.filter(one => one !== id) : [...layout.hidden, id] })
   return (
@@ -35,7 +35,7 @@ export function TableColumnsMenu({
               {layout.order.map(id => (
                 <Flex key={id} align="center" gap="1" justify="space-between" minWidth="220px">
                   <CheckField
-                    label={headingOf(id)}
+                    label={nameOf(id)}
                     value={!layout.hidden.includes(id)}
                     disabled={!layout.hidden.includes(id) && layout.hidden.length === columns.length - 1}
                     change={shown => show(id, shown)}
@@ -44,14 +44,14 @@ export function TableColumnsMenu({
                     <Flex gap="1">
                       <Button
                         size="xs"
-                        aria-label={`${headingOf(id)} further left`}
+                        aria-label={`${nameOf(id)} further left`}
                         onClick={() => set(moved(layout, id, -1))}
                       >
                         <ArrowUp />
                       </Button>
                       <Button
                         size="xs"
-                        aria-label={`${headingOf(id)} further right`}
+                        aria-label={`${nameOf(id)} further right`}
                         onClick={() => set(moved(layout, id, 1))}
                       >
                         <ArrowDown />

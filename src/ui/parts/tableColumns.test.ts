@@ -17,12 +17,7 @@ interface Row {
 }
 const columns: Column<Row>[] = [
   { id: 'name', heading: 'name', words: true, value: r => r.name },
-  {
-    id: 'spend',
-    heading: 'spend, EUR',
-    value: r => r.spend,
-    currency: 'EUR',
-  },
+  { id: 'spend', heading: 'spend, EUR', value: r => r.spend, as: 'amount' },
   { id: 'clicks', heading: 'clicks', value: () => 3, asked: true },
 ]
 
@@ -63,16 +58,17 @@ describe('rows that leave a table', () => {
     { name: 'Kits', spend: null },
   ]
   it('paste into a spreadsheet as many cells as there are, amounts as written', () => {
-    const lines = pasted(columns, rows).split('\n')
+    const lines = pasted(columns, rows, 'EUR').split('\n')
     expect(lines.map(line => line.split('\t'))).toEqual([
       ['name', 'spend, EUR', 'clicks'],
       ['Oak and wool', '1234.50', '3'],
       ['Kits', '', '3'],
     ])
-    expect(cellsOf(columns, rows).data[0]).toEqual(['Oak\tand\nwool', '1234.50', '3'])
+    expect(cellsOf(columns, rows, 'EUR').data[0]).toEqual(['Oak\tand\nwool', '1234.50', '3'])
   })
   it('are found by words in any cell, in any order', () => {
-    const found = (text: string) => rows.filter(row => holds(columns, row, text.toLowerCase().split(' ')))
+    const found = (text: string) =>
+      rows.filter(row => holds(columns, row, text.toLowerCase().split(' '), 'EUR'))
     expect(found('WOOL oak').length).toBe(1)
     expect(found('1234 oak').length).toBe(1)
     expect(found('oak kits').length).toBe(0)

@@ -1,16 +1,20 @@
 import type { ReactNode } from 'react'
 import { formatAmount } from '@/core/shared/money'
+import { type Formats, UNKNOWN } from '../format'
 
 /** A column of a `DataTable`. */
 export interface Column<Row> {
   id: string
-  heading: string
+  /** its ID where none is given; empty for a column of what can be done */
+  heading?: string
   /** what it is sorted, filtered and copied by; null stands last */
   value: (row: Row) => number | string | null
-  /** what is shown, where that is not the value */
+  /** how a value is written: a number as a count and words as they are, where nothing is said */
+  as?: keyof typeof ways
+  /** of an amount that is not in the workspace's currency */
+  currency?: (row: Row) => string
+  /** what is shown, where that is not the value as it is written */
   cell?: (row: Row) => ReactNode
-  /** of a value in minor units: it is copied as an amount */
-  currency?: string
   /** what is copied, where that is not the value */
   copied?: (row: Row) => string
   /** what the heading means */
@@ -26,6 +30,27 @@ export interface Column<Row> {
   /** whether it is not shown before it is asked for */
   asked?: boolean
 }
+
+/** How values are written: amounts in minor units, shares of one, instants in ms, days as `YYYY-MM-DD`. */
+const ways = {
+  count: (value: number, { count }: Formats) => count(value),
+  tenths: (value: number, { tenths }: Formats) => tenths(value),
+  amount: (value: number, { money }: Formats, currency?: string) => money(value, currency),
+  share: (value: number, { smallPercent }: Formats) => smallPercent(value),
+  instant: (value: number, { instant }: Formats) => instant(value),
+  day: (value: string, { day }: Formats) => day(value),
+}
+
+/** What stands in a cell. */
+export function written<Row>(column: Column<Row>, row: Row, formats: Formats): ReactNode {
+  if (column.cell) return column.cell(row)
+  const value = column.value(row)
+  if (value === null) return column.words ? '' : UNKNOWN
+  const way = column.as ?? (typeof value === 'number' ? 'count' : null)
+  return way ? ways[way](value as never, formats, column.currency?.(row)) : value
+}
+
+export const headingOf = ({ id, heading }: Pick<Column<never>, 'id' | 'heading'>) => heading ?? id
 
 /** Which columns are shown, in which order and how wide. */
 export interface Layout {
@@ -71,24 +96,29 @@ export function moved({ order, hidden, widths }: Layout, id: string, by: 1 | -1)
   return { order: order.map(one => (one === id ? other : one === other ? id : one)), hidden, widths }
 }
 
-function textOf<Row>(column: Column<Row>, row: Row): string {
+/** A cell as other programs read it: an amount in major units, an instant in UTC. */
+function textOf<Row>(column: Column<Row>, row: Row, currency: string): string {
   const value = column.value(row)
   if (column.copied) return column.copied(row)
-  return column.currency && typeof value === 'number'
-    ? formatAmount(Math.round(value), column.currency)
-    : String(value ?? '')
+  if (typeof value !== 'number') return value ?? ''
+  if (column.as === 'amount') return formatAmount(Math.round(value), column.currency?.(row) ?? currency)
+  return column.as === 'instant' ? new Date(value).toISOString() : String(value)
 }
 
 /** Rows as a spreadsheet takes them from the clipboard: a tab between cells, none within. */
-export const pasted = <Row>(columns: readonly Column<Row>[], rows: readonly Row[]): string =>
-  [columns.map(c => c.heading), ...rows.map(row => columns.map(c => textOf(c, row)))]
+export const pasted = <Row>(
+  columns: readonly Column<Row>[],
+  rows: readonly Row[],
+  currency: string,
+): string =>
+  [columns.map(headingOf), ...rows.map(row => columns.map(c => textOf(c, row, currency)))]
     .map(cells => cells.map(cell => cell.replace(/[\t\r\n]+/g, ' ')).join('\t'))
     .join('\n')
 
 /** Rows with their headings, for CSV. */
-export const cellsOf = <Row>(columns: readonly Column<Row>[], rows: readonly Row[]) => ({
-  fields: columns.map(c => c.heading),
-  data: rows.map(row => columns.map(c => textOf(c, row))),
+export const cellsOf = <Row>(columns: readonly Column<Row>[], rows: readonly Row[], currency: string) => ({
+  fields: columns.map(headingOf),
+  data: rows.map(row => columns.map(c => textOf(c, row, currency))),
 })
 
 /** Whether a row holds some words, in any of its cells. */
@@ -96,9 +126,10 @@ export function holds<Row>(
   columns: readonly Column<Row>[],
   row: Row,
   words: readonly string[],
+  currency: string,
   besides = '',
 ): boolean {
   if (words.length === 0) return true
-  const text = [besides, ...columns.map(c => textOf(c, row))].join(' ').toLowerCase()
+  const text = [besides, ...columns.map(c => textOf(c, row, currency))].join(' ').toLowerCase()
   return words.every(word => text.includes(word))
 }

@@ -1,5 +1,6 @@
 'use client'
 import useSWR, { type SWRConfiguration } from 'swr'
+import useSWRInfinite from 'swr/infinite'
 
 /** What the server said is wrong, in its own words where it has any. */
 async function answerOf<Answer>(address: string): Promise<Answer> {
@@ -10,6 +11,9 @@ async function answerOf<Answer>(address: string): Promise<Answer> {
   return said
 }
 
+/** Nothing is asked for again unasked. */
+const once = { revalidateOnFocus: false, revalidateOnReconnect: false, shouldRetryOnError: false }
+
 /**
  * What an address of the server says, fetched once for all who ask and kept while it is asked for again.
  *
@@ -17,10 +21,21 @@ async function answerOf<Answer>(address: string): Promise<Answer> {
  */
 export function useServer<Answer>(address: string | null, options: SWRConfiguration<Answer, Error> = {}) {
   const { data, error, isLoading, mutate } = useSWR<Answer, Error>(address, answerOf, {
-    revalidateOnFocus: false,
-    revalidateOnReconnect: false,
-    shouldRetryOnError: false,
+    ...once,
     ...options,
   })
   return { answer: data, problem: error?.message ?? null, isLoading, again: () => mutate() }
+}
+
+/**
+ * What a server says in pages, fetched one after another as they are asked for.
+ *
+ * @param addressOf the address of a page, from nought
+ */
+export function useServerPages<Page>(addressOf: (page: number) => string) {
+  const { data, error, setSize } = useSWRInfinite<Page, Error>(addressOf, answerOf, {
+    ...once,
+    revalidateFirstPage: false,
+  })
+  return { pages: data ?? [], problem: error?.message ?? null, more: () => void setSize(n => n + 1) }
 }

@@ -18,6 +18,7 @@ import { Chart } from 'react-chartjs-2'
 import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { usePanel } from '../evidence/PanelContext'
+import { useFormats } from '../format'
 import { useResultWords } from '../shell/ResultWords'
 import { useColours } from '../useColours'
 
@@ -43,12 +44,13 @@ function weekly(days: ReconcileView['days']): (number | null)[] {
 
 /** Orders and claims by day, and the share of our tracked orders that networks claim as well. */
 export function DayChart({ days, scope, of }: { days: ReconcileView['days']; scope: Scope; of: string }) {
+  const { shortDay, day: nameDay } = useFormats()
   const { open } = usePanel()
   const words = useResultWords()
   const [network, shop, ink, quiet, hairline] = useColours()
   const data = useMemo<ChartData<'bar' | 'line'>>(
     () => ({
-      labels: days.map(d => d.day.slice(5)),
+      labels: days.map(d => shortDay(d.day)),
       datasets: [
         {
           type: 'line',
@@ -81,7 +83,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
         },
       ],
     }),
-    [days, network, shop, ink, words],
+    [days, network, shop, ink, words, shortDay],
   )
   const options = useMemo<ChartOptions<'bar' | 'line'>>(
     () => ({
@@ -91,7 +93,13 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
       onClick: (_, [bar]) => {
         const day = days[bar?.index ?? -1]
         if (day)
-          open({ figure: 'orders', scope, of: `${of}, ${day.day}`, shown: String(day.orders), day: day.day })
+          open({
+            figure: 'orders',
+            scope,
+            of: `${of}, ${nameDay(day.day)}`,
+            shown: String(day.orders),
+            day: day.day,
+          })
       },
       scales: {
         x: { ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 14 }, grid: { display: false } },
@@ -111,7 +119,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
         },
       },
     }),
-    [quiet, hairline, days, scope, of, open, words],
+    [quiet, hairline, days, scope, of, open, words, nameDay],
   )
   const first = days[0]?.day
   return (
@@ -123,7 +131,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
           options={options}
           role="img"
           aria-label={words(
-            `Orders, claims and capture by day from ${first} to ${days.at(-1)?.day}; the same figures stand in the table below`,
+            `Orders, claims and capture by day from ${first && nameDay(first)} to ${first && nameDay(days.at(-1)!.day)}; the same figures stand in the table below`,
           )}
         />
       )}

@@ -7,9 +7,9 @@ import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
-import { count, money, percent } from '../format'
+import { useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
-import { Sentence } from '../parts/Page'
+import { Note, Sentence } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
@@ -19,8 +19,18 @@ import { SectionTable } from './SectionTable'
 type Capture = ReconcileView['captures'][number]
 
 /** Reconcile: claims against orders, and the gap with its causes. */
-export function ReconcileScreen({ view, network }: { view: ReconcileView; network: string | null }) {
-  const { gap, currency } = view
+export function ReconcileScreen({
+  view,
+  before,
+  network,
+}: {
+  view: ReconcileView
+  /** that of as many days before, where it is asked for */
+  before: ReconcileView | null
+  network: string | null
+}) {
+  const { count, percent } = useFormats()
+  const { gap } = view
   const networkName = useNetworkName()
   const words = useResultWords()
   const scope: Scope = network ? { network } : {}
@@ -41,7 +51,14 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
         ; <FigureLink figure="matched" scope={scope} of={of} shown={count(gap.matched)} /> stand on both
         sides.
       </Sentence>
-      <Beam gap={gap} scope={scope} of={of} currency={currency} />
+      {before && (
+        <Note>
+          {words(
+            `In as many days before: ${count(before.gap.orders)} orders, ${count(before.gap.claims)} claims, ${count(before.gap.matched)} on both sides.`,
+          )}
+        </Note>
+      )}
+      <Beam gap={gap} scope={scope} of={of} />
       <Flex gap="8" mt="5" align="start">
         <Box flex="1" minWidth="0">
           <DayChart days={view.days} scope={scope} of={of} />
@@ -53,7 +70,7 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
           <DataTable
             label="Capture by network"
             columns={[
-              { id: 'network', heading: 'network', words: true, value: c => networkName(c.network) },
+              { id: 'network', words: true, value: c => networkName(c.network) },
               ...(
                 [
                   ['its own', 'network_capture', c => c.networkCapture],
@@ -86,11 +103,12 @@ export function ReconcileScreen({ view, network }: { view: ReconcileView; networ
 }
 
 /** The large balance, each cause under its own side. */
-function Beam({ gap, scope, of, currency }: { gap: Gap; scope: Scope; of: string; currency: string }) {
+function Beam({ gap, scope, of }: { gap: Gap; scope: Scope; of: string }) {
+  const { money, count, currency } = useFormats()
   const words = useResultWords()
   const lineOf = (cause: string) => gap.causes.find(c => c.cause === cause)!
   const differs = lineOf('value_differs')
-  const money2 = (minor: number) => money(minor, currency)
+  const money2 = (minor: number) => money(minor)
   const side = (own: readonly GapCause[]) => (
     <Table.Root>
       <tbody>

@@ -6,7 +6,7 @@ import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Section } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
@@ -24,6 +24,7 @@ const countOf = (gap: Gap, cause: GapCause) => gap.causes.find(c => c.cause === 
 
 /** The same gap by network and campaign; every column sums to the whole. */
 export function SectionTable({ view }: { view: ReconcileView }) {
+  const { count } = useFormats()
   const networkName = useNetworkName()
   const words = useResultWords()
   const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))

@@ -2,7 +2,7 @@
 import { Text } from '@chakra-ui/react'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import type { Alarm, Watched } from '@/server/signals/alarms'
-import { count } from '../format'
+import { type Formats, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Note, Section } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
@@ -11,7 +11,7 @@ import { useNetworkName } from '../shell/NetworkNames'
 
 interface Words {
   /** what was seen */
-  said: (alarm: Alarm) => string
+  said: (alarm: Alarm, whole: (count: number) => string) => string
   /** what it probably is, and what to do */
   probably: (alarm: Alarm) => string
   /** where its evidence stands */
@@ -22,18 +22,17 @@ const inReconcile = ({ receiver }: Alarm, { from, to }: { from: string; to: stri
   href: `/reconcile?from=${from}&to=${to}&network=${receiver}`,
   name,
 })
-const whole = (n: number) => count(Math.round(n))
 
 const words: Record<Alarm['kind'], Words> = {
   repeats: {
-    said: a => `${whole(a.repeats)} of ${whole(a.seen)} in a day had been told before`,
+    said: (a, whole) => `${whole(a.repeats)} of ${whole(a.seen)} in a day had been told before`,
     probably: () =>
       'A thank-you page that is reloaded, or a tag that fires twice. We count each once; the network may not.',
     look: (a, days) =>
       a.receiver === 'Aequant' ? inEvents : inReconcile(a, days, 'its repeated claims in those days'),
   },
   flood: {
-    said: a => `${whole(a.seen)} in a day where ${whole(a.expected)} are usual`,
+    said: (a, whole) => `${whole(a.seen)} in a day where ${whole(a.expected)} are usual`,
     probably: a =>
       a.through === 'reports'
         ? 'A thank-you page that is reloaded, and the network counts each time; or something really happened.'
@@ -42,7 +41,7 @@ const words: Record<Alarm['kind'], Words> = {
       a.through === 'reports' ? inReconcile(a, days, 'its claims beside the orders of those days') : inEvents,
   },
   quiet: {
-    said: a => `nothing came where ${whole(a.expected)} were expected`,
+    said: (a, whole) => `nothing came where ${whole(a.expected)} were expected`,
     probably: a =>
       a.through === 'shop'
         ? 'The shop sends its orders no more, or nobody ordered.'
@@ -53,14 +52,14 @@ const words: Record<Alarm['kind'], Words> = {
         : { href: '/signals/live-test', name: 'a live test' },
   },
   lost_clicks: {
-    said: a => `of ${whole(a.expected)} clicks that the network billed ${whole(a.seen)} arrived`,
+    said: (a, whole) => `of ${whole(a.expected)} clicks that the network billed ${whole(a.seen)} arrived`,
     probably: () => 'Its link is broken, or leads past the tracking domain.',
     look: a => ({ href: `/links?ad=${a.receiver}/${a.ad?.id}`, name: 'its link' }),
   },
 }
 
 /** What an empty list means: only what was watched was as usual. */
-function watchedWords({ signals, ads }: Omit<Watched, 'alarms'>): string {
+function watchedWords({ signals, ads }: Omit<Watched, 'alarms'>, { count }: Formats): string {
   const heard =
     signals > 0
       ? `${count(signals)} ${signals === 1 ? 'signal was' : 'signals were'} heard as often as usual`
@@ -77,27 +76,27 @@ export function Alarms({
   alarms,
   watched,
   days: told,
-  zone,
 }: {
   alarms: Alarm[]
   watched: Omit<Watched, 'alarms'>
   /** so many days back are told of */
   days: number
-  zone: string
 }) {
+  const formats = useFormats()
+  const { zone, count, day } = formats
+  const whole = (n: number) => count(Math.round(n))
   const networkName = useNetworkName()
   const clock = zoneClock(zone)
   const dayOf = (at: number) => formatDay(clock(at).day)
   const daysOf = ({ since, until }: Alarm) => ({ from: dayOf(since), to: dayOf((until ?? Date.now()) - 1) })
   const when = (alarm: Alarm) => {
     const { from, to } = daysOf(alarm)
-    return `${from}${alarm.until === null ? ', still' : to === from ? '' : ` to ${to.slice(5)}`}`
+    return `${day(from)}${alarm.until === null ? ', still' : to === from ? '' : ` – ${day(to)}`}`
   }
   const columns: Column<Alarm>[] = [
-    { id: 'when', heading: 'when', words: true, value: when },
+    { id: 'when', words: true, value: when },
     {
       id: 'what',
-      heading: 'what',
       words: true,
       value: a => (a.ad ? `clicks on ${a.ad.name}` : a.result),
       cell: a => <b>{a.ad ? `clicks on ${a.ad.name}` : a.result}</b>,
@@ -113,10 +112,10 @@ export function Alarms({
       heading: 'what was seen',
       words: true,
       wraps: true,
-      value: a => words[a.kind].said(a),
+      value: a => words[a.kind].said(a, whole),
       cell: a => (
         <Text as="span" color={a.until === null ? 'alarm' : undefined}>
-          {words[a.kind].said(a)}
+          {words[a.kind].said(a, whole)}
         </Text>
       ),
     },
@@ -139,7 +138,7 @@ export function Alarms({
   return (
     <Section title={`Not as usual in the last ${told} days`} label="Signals not as usual">
       {alarms.length === 0 ? (
-        <Note>{watchedWords(watched)}</Note>
+        <Note>{watchedWords(watched, formats)}</Note>
       ) : (
         <DataTable
           label="Not as usual"

@@ -2,7 +2,7 @@
 import { Text } from '@chakra-ui/react'
 import { type Step, stepRates } from '@/core/signals/journey'
 import type { Walked, WalkedJourney } from '@/server/signals/journey'
-import { count, money, smallPercent, UNKNOWN } from '../format'
+import { UNKNOWN, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Section } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
@@ -25,13 +25,14 @@ export function CampaignSteps({
 }: {
   walked: WalkedJourney
 }) {
+  const { count, smallPercent } = useFormats()
   const networkName = useNetworkName()
   const rows: Row[] = campaigns
     .filter(c => c.counts.some(n => n > 0) || (c.spend ?? 0) > 0)
     .map(c => ({ ...c, name: `${c.name || 'no campaign known'} · ${networkName(c.network)}` }))
   if (withoutAd) rows.push({ name: 'no ad click known', counts: withoutAd, spend: null, weakest: null })
   const columns: Column<Row>[] = [
-    { id: 'campaign', heading: 'campaign', words: true, width: 240, value: r => r.name },
+    { id: 'campaign', words: true, width: 240, value: r => r.name },
     ...steps.map(
       (step, i): Column<Row> => ({
         id: step.id,
@@ -50,20 +51,8 @@ export function CampaignSteps({
         },
       }),
     ),
-    {
-      id: 'spend',
-      currency,
-      heading: `spend, ${currency}`,
-      value: r => r.spend,
-      cell: r => money(r.spend, currency),
-    },
-    {
-      id: 'cost',
-      currency,
-      heading: `cost per ${steps.at(-1)?.name.toLowerCase()}`,
-      value: costOf,
-      cell: r => money(costOf(r), currency),
-    },
+    { id: 'spend', heading: `spend, ${currency}`, value: r => r.spend, as: 'amount' },
+    { id: 'cost', heading: `cost per ${steps.at(-1)?.name.toLowerCase()}`, value: costOf, as: 'amount' },
     { id: 'weakest', heading: 'weakest step', words: true, value: r => weakestWords(r, steps) },
   ]
   return (

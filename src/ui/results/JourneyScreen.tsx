@@ -22,7 +22,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { newId } from '@/core/shared/newId'
 import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/journey'
 import type { WalkedJourney } from '@/server/signals/journey'
-import { count, money, smallPercent, UNKNOWN } from '../format'
+import { type Formats, UNKNOWN, useFormats } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
 import { Page } from '../parts/Page'
 import { undoable } from '../parts/undo'
@@ -54,9 +54,9 @@ export function JourneyScreen({
   results: Named[]
   actions: JourneyActions
 }) {
+  const formats = useFormats()
   const { set } = useScope()
   const [steps, setSteps] = useState(chosen?.steps ?? [])
-  const [past, setPast] = useState<Step[][]>([])
   const [editing, setEditing] = useState<string | null>(null)
   /** the name of a journey to be drawn; null while none is */
   const [naming, setNaming] = useState<string | null>(null)
@@ -74,17 +74,15 @@ export function JourneyScreen({
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   )
 
-  const keep = (next: Step[], before: Step[][] = [...past, steps]) => {
+  const store = (next: Step[]) => {
     if (!chosen) return
     setSteps(next)
-    setPast(before)
     start(async () => setProblem((await actions.keep({ ...chosen, steps: next })) ?? ''))
   }
-  const undo = () => {
-    const before = past.at(-1)
-    if (before) keep(before, past.slice(0, -1))
+  const keep = (next: Step[]) => {
+    store(next)
+    undoable(`The journey “${chosen?.name}” is changed.`, () => store(steps))
   }
-  useHotkeys('u', undo, [past])
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return
     const at = (id: string | number) => steps.findIndex(s => s.id === id)
@@ -124,7 +122,7 @@ export function JourneyScreen({
       at="/results/journey"
       says={
         chosen && walked
-          ? said(walked)
+          ? said(walked, formats)
           : 'A journey is the way to a result: an arrival, the pages between, and the result itself. Draw one to see at which step shoppers are lost.'
       }
       actions={
@@ -172,11 +170,6 @@ export function JourneyScreen({
               }
             >
               Take it away
-            </Button>
-          )}
-          {past.length > 0 && (
-            <Button onClick={undo}>
-              Undo <Kbd>u</Kbd>
             </Button>
           )}
           <Text color={problem ? 'alarm' : 'quiet'} role="status">
@@ -276,12 +269,18 @@ function announce(steps: readonly Step[]): Announcements {
 /** A step's figures by the way that was walked last: one that is new since has none yet. */
 function figuresOf(step: Step, { steps, whole, before, currency }: WalkedJourney): StepFigures {
   const i = steps.findIndex(s => s.id === step.id)
-  if (i < 0) return { count: null, share: 0, before: '', rate: null, usual: null, cost: null, currency }
+  if (i < 0)
+    return { count: null, share: 0, flow: [0, 0], before: '', rate: null, usual: null, cost: null, currency }
   const from = stepBefore(steps, i)
   const reached = whole.counts[i] ?? 0
+  const most = Math.max(...whole.counts)
+  const shareAt = (at: number) => (most > 0 ? (whole.counts[at] ?? 0) / most : 0)
+  const beyond = steps[i + 1]?.optional ? (step.optional ? from : i) : i + 1
+  const next = beyond < steps.length ? beyond : -1
   return {
     count: reached,
-    share: whole.counts[0] ? reached / Math.max(...whole.counts) : 0,
+    share: shareAt(i),
+    flow: [shareAt(step.optional ? from : i), shareAt(next < 0 ? i : next)],
     before: from < 0 ? null : steps[from]!.name,
     rate: stepRates(steps, whole.counts)[i] ?? null,
     usual: before ? (stepRates(steps, before)[i] ?? null) : null,
@@ -294,7 +293,10 @@ const weakestAt = (step: Step, { steps, whole: { weakest } }: WalkedJourney) =>
   weakest && steps[weakest.step]?.id === step.id ? weakest.because : null
 
 /** The journey in a sentence of live figures. */
-function said({ steps, whole, before, currency }: WalkedJourney): string {
+function said(
+  { steps, whole, before, currency }: WalkedJourney,
+  { count, money, smallPercent }: Formats,
+): string {
   const [first, last] = [whole.counts[0] ?? 0, whole.counts.at(-1) ?? 0]
   if (first === 0)
     return 'Nobody who came by an ad of this scope was seen on the first step in this period. Choose another period, or look in Signals whether the tag is heard.'

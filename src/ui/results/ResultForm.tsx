@@ -5,7 +5,7 @@ import { creditRules, JUDGED_RESULT, type OwnRules } from '@/core/intake/setting
 import { newId } from '@/core/shared/newId'
 import { type ResultDefinition, resultKinds, resultSchema, type ValueRule } from '@/core/signals/result'
 import type { Counted } from '@/server/signals/results'
-import { count, money } from '../format'
+import { useFormats } from '../format'
 import { AmountField } from '../parts/AmountField'
 import { NumberField, SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
@@ -90,6 +90,7 @@ export function ResultForm({
       keepWords={fresh ? 'Keep the result' : 'Keep the change'}
       save={draft => actions.save(identified(draft), fresh)}
       close={close}
+      kept={!fresh && `“${given.name}” is changed.`}
       blocked={draft =>
         others.some(d => d.name.trim().toLowerCase() === draft.name.trim().toLowerCase()) &&
         'A result of this name is there already.'
@@ -266,6 +267,7 @@ function WouldCount({
   windowDays: number
   preview: ResultActions['preview']
 }) {
+  const { count, money } = useFormats()
   const whole = resultSchema.safeParse(wanted)
   const before = usePreview(given, preview)
   const after = usePreview(whole.success ? whole.data : null, preview)

@@ -5,7 +5,7 @@ import { type ReactNode, useMemo, useState, useTransition } from 'react'
 import type { OwnRules } from '@/core/intake/settings'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { DescribedResults, SignalCell } from '@/server/signals/results'
-import { count, money } from '../format'
+import { useFormats } from '../format'
 import { CheckField } from '../parts/CheckField'
 import { DataTable } from '../parts/DataTable'
 import { TextField } from '../parts/Fields'
@@ -24,24 +24,22 @@ type Described = DescribedResults['results'][number]
 /** Results: what counts for the business, what it is worth, and who hears of it. */
 export function ResultsScreen({
   described: { results, networks, unmapped },
-  currency,
   rules,
   now,
-  zone,
   actions,
   alarms,
   campaigns,
 }: {
   described: DescribedResults
-  currency: string
   rules: OwnRules
   now: number
-  zone: string
   actions: ResultActions
   /** what was not as usual in the period */
   alarms: ReactNode
   campaigns: { network: string; id: string; name: string }[]
 }) {
+  const formats = useFormats()
+  const { count, money, currency, zone } = formats
   const networkName = useNetworkName()
   const [chosen, setChosen] = useState<string | null>(null)
   const [archived, setArchived] = useState(false)
@@ -69,7 +67,6 @@ export function ResultsScreen({
     () => [
       {
         id: 'result',
-        heading: 'result',
         words: true,
         value: r => r.definition.name,
         cell: ({ definition: { id, name } }) => (
@@ -78,7 +75,7 @@ export function ResultsScreen({
           </Button>
         ),
       },
-      { id: 'worth', heading: 'worth', words: true, value: r => worthWords(r.definition) },
+      { id: 'worth', words: true, value: r => worthWords(r.definition, formats) },
       {
         id: 'week',
         heading: 'last 7 days',
@@ -114,7 +111,6 @@ export function ResultsScreen({
                   slots={networks.find(n => n.id === receiver)?.slots ?? []}
                   result={r.definition}
                   now={now}
-                  zone={zone}
                   map={actions.map}
                 />
               )
@@ -182,7 +178,6 @@ function Cell({
   slots,
   result,
   now,
-  zone,
   map,
 }: {
   cell: SignalCell
@@ -190,7 +185,6 @@ function Cell({
   slots: string[]
   result: ResultDefinition
   now: number
-  zone: string
   map: ResultActions['map']
 }) {
   const networkName = useNetworkName()
@@ -226,7 +220,7 @@ function Cell({
           {words}
         </Text>
       ))}
-      {cell.by !== null && <PulseMark cell={cell} now={now} zone={zone} />}
+      {cell.by !== null && <PulseMark cell={cell} now={now} />}
       {cell.shares.length > 0 && (
         <Text fontSize="12px" color="alarm">
           also stands for {cell.shares.join(', ')}

@@ -4,7 +4,7 @@ import { CSS } from '@dnd-kit/utilities'
 import { GripVertical } from 'lucide-react'
 import type { Step, WeakestStep } from '@/core/signals/journey'
 import { textureStyle } from '../evidence/texture'
-import { count, money, smallPercent, UNKNOWN } from '../format'
+import { UNKNOWN, useFormats } from '../format'
 
 /** What one step's row shows; costs in minor units. */
 export interface StepFigures {
@@ -12,12 +12,33 @@ export interface StepFigures {
   count: number | null
   /** of the first step */
   share: number
+  /** the shares that go on: at this row’s top, and at the next one’s; optional steps are passed by */
+  flow: readonly [number, number]
   before: string | null
   rate: number | null
   usual: number | null
   cost: number | null
   currency: string
 }
+
+/** Of the room that a step's bar has, per cent. */
+const WIDEST = 78
+
+/** How many go on from a step to the next, narrowing from row to row. */
+const Flow = ({ flow: [top, bottom] }: Pick<StepFigures, 'flow'>) => (
+  <svg
+    aria-hidden
+    viewBox="0 0 100 100"
+    preserveAspectRatio="none"
+    style={{ position: 'absolute', left: 0, top: -6, width: `${WIDEST}%`, height: 'calc(100% + 13px)' }}
+  >
+    <polygon
+      points={`0,0 ${top * 100},0 ${bottom * 100},100 0,100`}
+      fill="var(--chakra-colors-shop)"
+      fillOpacity="0.14"
+    />
+  </svg>
+)
 
 /** One step: its handle, its bar, what share went on from the step before, and what reaching it cost. */
 export function StepRow({
@@ -31,6 +52,7 @@ export function StepRow({
   weakest: WeakestStep['because'] | null
   open: () => void
 }) {
+  const { count, smallPercent, money } = useFormats()
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
     id: step.id,
   })
@@ -63,10 +85,11 @@ export function StepRow({
         </Button>
         {step.optional && <Text color="quiet">may be skipped</Text>}
       </Box>
-      <Flex flex="1" align="center" gap="2" minWidth="0">
+      <Flex flex="1" align="center" gap="2" minWidth="0" position="relative" alignSelf="stretch">
+        <Flow flow={figures.flow} />
         <Box
           height="20px"
-          width={`${Math.max(0.4, figures.share * 78)}%`}
+          width={`${Math.max(0.4, figures.share * WIDEST)}%`}
           {...textureStyle(step.optional ? 'claimed' : 'proven', 'shop')}
         />
         <Text>{figures.count === null ? UNKNOWN : count(figures.count)}</Text>

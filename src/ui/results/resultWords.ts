@@ -1,6 +1,6 @@
 import type { CreditRule } from '@/core/intake/settings'
 import type { LeftOut, ResultDefinition, resultKinds, ValueRule } from '@/core/signals/result'
-import { money } from '../format'
+import type { Formats } from '../format'
 
 export const kindWords: Record<(typeof resultKinds)[number], string> = {
   order: 'order',
@@ -28,7 +28,7 @@ export const creditWords: Record<CreditRule, string> = {
 }
 
 /** What a result is worth, in a few words. */
-export function worthWords({ value, currency }: ResultDefinition): string {
+export function worthWords({ value, currency }: ResultDefinition, { money }: Formats): string {
   const amount = (units: number) => `${money(units, currency)} ${currency}`
   switch (value.by) {
     case 'fixed':

@@ -6,6 +6,7 @@ import { useDeferredValue, useState } from 'react'
 import { zoneClock } from '@/core/shared/days'
 import { usualPeriods } from '@/core/shared/periods'
 import type { Found } from '@/server/find'
+import { useFormats } from '../format'
 import { useServer } from '../parts/useServer'
 import type { Frame } from './frame'
 import { useNetworkName } from './NetworkNames'
@@ -28,6 +29,7 @@ export function Palette({
   const router = useRouter()
   const query = keptQuery(useSearchParams())
   const networkName = useNetworkName()
+  const { day, zone, firstWeekday } = useFormats()
   const { set } = useScope()
   const { resolvedTheme, setTheme } = useTheme()
   const [text, setText] = useState('')
@@ -81,7 +83,7 @@ export function Palette({
           ))}
         </Command.Group>
         <Command.Group heading="Period">
-          {(open ? usualPeriods(zoneClock(frame.settings.time_zone)(Date.now()).day, frame.span) : []).map(
+          {(open ? usualPeriods(zoneClock(zone)(Date.now()).day, frame.span, firstWeekday) : []).map(
             ({ name, from, to }) => (
               <Command.Item
                 key={name}
@@ -90,7 +92,7 @@ export function Palette({
               >
                 {name}{' '}
                 <small>
-                  {from} to {to}
+                  {day(from)} – {day(to)}
                 </small>
               </Command.Item>
             ),

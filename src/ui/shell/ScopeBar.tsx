@@ -4,10 +4,9 @@ import { Moon, Sun } from 'lucide-react'
 import { usePathname } from 'next/navigation'
 import { useTheme } from 'next-themes'
 import { JUDGED_RESULT } from '@/core/intake/settings'
-import { DaysField } from '../parts/DaysField'
 import { SelectField } from '../parts/Fields'
 import { PeriodPicker } from '../parts/PeriodPicker'
-import { CountingDialog } from './CountingDialog'
+import { creditWords } from '../results/resultWords'
 import type { Frame } from './frame'
 import { heededAt } from './stations'
 import { useScope } from './useScope'
@@ -19,12 +18,8 @@ export function ScopeBar({
   find,
 }: {
   frame: Frame
-  /** the dialog of counting rules */
-  counting: {
-    save: (form: FormData) => Promise<string | null>
-    open: boolean
-    setOpen: (open: boolean) => void
-  }
+  /** whether the counting rules stand beside the screen */
+  counting: { open: boolean; setOpen: (open: boolean) => void }
   find: () => void
 }) {
   const { set, changing } = useScope()
@@ -67,12 +62,14 @@ export function ScopeBar({
       </Text>
       {heeds.period && (
         <Flex align="center" gap="1.5" ml="2" flexShrink={0} title={`days in ${frame.settings.time_zone}`}>
-          <DaysField from={period.from} to={period.to} change={days => set({ ...days })} />
           <PeriodPicker
             days={period}
             span={span}
-            zone={frame.settings.time_zone}
             change={days => set({ ...days })}
+            {...(heeds.before && {
+              compared: frame.before,
+              compare: (wanted: boolean) => set({ beside: wanted ? 'before' : null }),
+            })}
           />
         </Flex>
       )}
@@ -97,7 +94,17 @@ export function ScopeBar({
         />
       )}
       <Flex ml="auto" gap="2" align="center" flexShrink={0}>
-        <CountingDialog settings={frame.settings} judged={frame.judged} {...counting} />
+        <Button
+          variant="plain"
+          fontSize="12px"
+          color="quiet"
+          textDecorationStyle="dotted"
+          aria-expanded={counting.open}
+          onClick={() => counting.setOpen(!counting.open)}
+        >
+          {creditWords[frame.judged.credit]}, {frame.judged.click_window_days} days, margin{' '}
+          {Math.round(frame.settings.margin * 100)} %
+        </Button>
         <Button onClick={find}>
           Find <Kbd>Ctrl K</Kbd>
         </Button>

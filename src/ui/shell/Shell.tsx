@@ -1,10 +1,13 @@
 'use client'
 import { Box, CloseButton, Dialog, Flex, Portal, Text } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, useMemo, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import type { Settings } from '@/core/intake/settings'
 import { EvidencePanel } from '../evidence/EvidencePanel'
 import { PanelProvider } from '../evidence/PanelContext'
+import { FormatsContext, formatsOf } from '../format'
 import { UndoToast } from '../parts/UndoToast'
 import type { Frame } from './frame'
 import { NetworkNamesContext } from './NetworkNames'
@@ -15,19 +18,26 @@ import { ScopeBar } from './ScopeBar'
 import { fetchesAhead, keyList, stations } from './stations'
 import { keptQuery } from './useScope'
 
+const CountingPanel = dynamic(() => import('./CountingPanel').then(m => m.CountingPanel), { ssr: false })
+
 /** Rail, scope, the screen and the evidence panel. */
 export function Shell({
   frame,
-  saveRules,
+  keepSettings,
   children,
 }: {
   frame: Frame
-  saveRules: (form: FormData) => Promise<string | null>
+  keepSettings: (change: Partial<Settings>) => Promise<string | null>
   children: ReactNode
 }) {
   const [finding, setFinding] = useState(false)
   const [keysShown, setKeysShown] = useState(false)
   const [counting, setCounting] = useState(false)
+  const { locale, zone, currency, firstWeekday } = frame.habits
+  const formats = useMemo(
+    () => formatsOf({ locale, zone, currency, firstWeekday }),
+    [locale, zone, currency, firstWeekday],
+  )
   const router = useRouter()
   const path = usePathname()
   const query = keptQuery(useSearchParams())
@@ -44,76 +54,87 @@ export function Shell({
     { preventDefault: true, useKey: true },
   )
   return (
-    <NetworkNamesContext value={frame.networkNames}>
-      <ResultContext value={frame.result}>
-        <PanelProvider key={path}>
-          <Flex height="100vh" overflow="hidden">
-            <Rail attention={frame.attention} />
-            <Flex direction="column" flex="1" minWidth="0">
-              <ScopeBar
-                frame={frame}
-                counting={{ save: saveRules, open: counting, setOpen: setCounting }}
-                find={() => setFinding(true)}
-              />
-              <Flex flex="1" minHeight="0" position="relative">
-                <Box as="main" flex="1" minWidth="0" overflowY="auto">
-                  {frame.unknown.map(words => (
-                    <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
-                      {words}
-                    </Text>
-                  ))}
-                  {children}
-                </Box>
-                <EvidencePanel zone={frame.settings.time_zone} />
+    <FormatsContext value={formats}>
+      <NetworkNamesContext value={frame.networkNames}>
+        <ResultContext value={frame.result}>
+          <PanelProvider key={path}>
+            <Flex height="100vh" overflow="hidden">
+              <Rail attention={frame.attention} />
+              <Flex direction="column" flex="1" minWidth="0">
+                <ScopeBar
+                  frame={frame}
+                  counting={{ open: counting, setOpen: setCounting }}
+                  find={() => setFinding(true)}
+                />
+                <Flex flex="1" minHeight="0" position="relative">
+                  <Box as="main" flex="1" minWidth="0" overflowY="auto">
+                    {frame.unknown.map(words => (
+                      <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
+                        {words}
+                      </Text>
+                    ))}
+                    {children}
+                  </Box>
+                  {counting ? (
+                    <CountingPanel
+                      settings={frame.settings}
+                      judged={frame.judged}
+                      keep={keepSettings}
+                      close={() => setCounting(false)}
+                    />
+                  ) : (
+                    <EvidencePanel />
+                  )}
+                </Flex>
               </Flex>
             </Flex>
-          </Flex>
-          <UndoToast />
-          <Palette
-            frame={frame}
-            open={finding}
-            setOpen={setFinding}
-            actions={[
-              {
-                name: 'Change how results are counted',
-                does: 'credit, windows, margin, target',
-                act: () => setCounting(true),
-              },
-              { name: 'Keys', does: 'all that can be done by keyboard', act: () => setKeysShown(true) },
-            ]}
-          />
-          <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
-            <Portal>
-              <Dialog.Backdrop />
-              <Dialog.Positioner>
-                <Dialog.Content bg="sheet" borderRadius="sm">
-                  <Dialog.Header>
-                    <Dialog.Title>Keys</Dialog.Title>
-                  </Dialog.Header>
-                  <Dialog.Body>
-                    {keyList.map(group => (
-                      <Box key={group.where} mb="4">
-                        <Text fontWeight="650">{group.where}</Text>
-                        {group.keys.map(([keys, does]) => (
-                          <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
-                            <Text width="90px" fontFamily="mono" fontSize="12px">
-                              {keys}
-                            </Text>
-                            <Text>{does}</Text>
-                          </Flex>
-                        ))}
-                      </Box>
-                    ))}
-                  </Dialog.Body>
-                  <Dialog.CloseTrigger asChild>
-                    <CloseButton size="sm" />
-                  </Dialog.CloseTrigger>
-                </Dialog.Content>
-              </Dialog.Positioner>
-            </Portal>
-          </Dialog.Root>
-        </PanelProvider>
-      </ResultContext>
-    </NetworkNamesContext>
+            <UndoToast />
+            <Palette
+              frame={frame}
+              open={finding}
+              setOpen={setFinding}
+              actions={[
+                {
+                  name: 'Change how results are counted',
+                  does: 'credit, windows, margin, target',
+                  act: () => setCounting(true),
+                },
+                { name: 'Keys', does: 'all that can be done by keyboard', act: () => setKeysShown(true) },
+              ]}
+            />
+            <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
+              <Portal>
+                <Dialog.Backdrop />
+                <Dialog.Positioner>
+                  <Dialog.Content bg="sheet" borderRadius="sm">
+                    <Dialog.Header>
+                      <Dialog.Title>Keys</Dialog.Title>
+                    </Dialog.Header>
+                    <Dialog.Body>
+                      {keyList.map(group => (
+                        <Box key={group.where} mb="4">
+                          <Text fontWeight="650">{group.where}</Text>
+                          {group.keys.map(([keys, does]) => (
+                            <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
+                              <Text width="90px" fontFamily="mono" fontSize="12px">
+                                {keys}
+                              </Text>
+                              <Text>{does}</Text>
+                            </Flex>
+                          ))}
+                        </Box>
+                      ))}
+                    </Dialog.Body>
+                    <Dialog.CloseTrigger asChild>
+                      <CloseButton size="sm" />
+                    </Dialog.CloseTrigger>
+                  </Dialog.Content>
+                </Dialog.Positioner>
+              </Portal>
+            </Dialog.Root>
+          </PanelProvider>
+        </ResultContext>
+      </NetworkNamesContext>
+    </FormatsContext>
   )
 }

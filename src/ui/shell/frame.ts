@@ -1,13 +1,18 @@
 import type { OwnRules, Settings } from '@/core/intake/settings'
+import type { Habits } from '../format'
 
 /** What every screen stands in: the workspace, its settings, and the period and scope of the address. */
 export interface Frame {
   workspace: string
   settings: Settings
+  /** how figures are written */
+  habits: Habits
   /** the rules by which the judged result is counted */
   judged: OwnRules
   /** `YYYY-MM-DD`, both included */
   period: { from: string; to: string }
+  /** whether it stands beside as many days before */
+  before: boolean
   /** first and last day that hold anything; null when nothing is there yet */
   span: { from: string; to: string } | null
   network: string | null

@@ -65,17 +65,24 @@ export const partsOf: Record<string, readonly Part[]> = {
   ],
 }
 
+interface Heeds {
+  period: boolean
+  network: boolean
+  result?: boolean
+  /** whether it shows the days before as well */
+  before?: boolean
+}
 /** Screens that heed the period, the chosen network or result, the longest path first; the others heed none. */
-const heeding: [path: string, heeds: { period: boolean; network: boolean; result?: boolean }][] = [
+const heeding: [path: string, heeds: Heeds][] = [
   ['/links/library', { period: true, network: true }],
   ['/links/sources', { period: true, network: true }],
   ['/links/profiles', { period: false, network: false }],
   ['/links', { period: false, network: true }],
   ['/results/journey', { period: true, network: true }],
-  ['/reconcile', { period: true, network: true, result: true }],
-  ['/weigh', { period: true, network: true, result: true }],
+  ['/reconcile', { period: true, network: true, result: true, before: true }],
+  ['/weigh', { period: true, network: true, result: true, before: true }],
 ]
-export const heededAt = (path: string) =>
+export const heededAt = (path: string): Heeds =>
   heeding.find(([begin]) => path.startsWith(begin))?.[1] ?? { period: false, network: false }
 
 /** What a station needs much of is asked for while its page is still on its way. */

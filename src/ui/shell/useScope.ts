@@ -3,7 +3,7 @@ import { usePathname, useRouter, useSearchParams } from 'next/navigation'
 import { useEffect, useTransition } from 'react'
 
 /** What of the address goes along from station to station. */
-const KEPT = ['from', 'to', 'network', 'result'] as const
+const KEPT = ['from', 'to', 'network', 'result', 'beside'] as const
 
 export function keptQuery(address: URLSearchParams): string {
   const kept = new URLSearchParams()

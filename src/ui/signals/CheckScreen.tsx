@@ -3,11 +3,11 @@ import { Box, Button } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import { ownRequest } from '@/core/shared/ownRequest'
 import type { PageFinding } from '@/core/signals/pageCheck'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { LongTextField, TextField } from '../parts/Fields'
 import { FileButton, takesDroppedFile } from '../parts/FileButton'
-import { Page, Said } from '../parts/Page'
+import { Page, Said, Section } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
@@ -21,8 +21,21 @@ interface Checked {
 const placeOf = ({ at }: PageFinding): string =>
   'line' in at ? `line ${at.line}` : 'request' in at ? `request ${at.request + 1}: ${at.address}` : at.page
 
+/** Each kind of finding, for whoever looks before there is one. */
+const kindColumns: Column<PageFinding['code']>[] = [
+  {
+    id: 'what',
+    heading: 'what is wrong then, and what to change',
+    words: true,
+    wraps: true,
+    value: code => pageFindingWords[code],
+  },
+  { id: 'code', words: true, value: code => code, cell: code => <Mono>{code}</Mono> },
+]
+
 /** Page check: are the tags on a page as the hand-off says? By its address, its HTML, or a recorded visit. */
 export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }) {
+  const { count } = useFormats()
   const networkName = useNetworkName()
   const [address, setAddress] = useState(site)
   const [html, setHtml] = useState('')
@@ -47,13 +60,8 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
   const take = (file: File) => check(file, file.name.endsWith('.har') ? 'har' : 'html')
   const errors = checked?.findings.filter(f => f.severity === 'error').length ?? 0
   const columns: Column<PageFinding>[] = [
-    { id: 'where', heading: 'where', words: true, width: 240, value: placeOf },
-    {
-      id: 'network',
-      heading: 'network',
-      words: true,
-      value: f => `${networkName(f.network)}${f.event ? `, ${f.event}` : ''}`,
-    },
+    { id: 'where', words: true, width: 240, value: placeOf },
+    { id: 'network', words: true, value: f => `${networkName(f.network)}${f.event ? `, ${f.event}` : ''}` },
     {
       id: 'what',
       heading: 'what to change',
@@ -61,7 +69,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
       wraps: true,
       value: f => `${pageFindingWords[f.code]}${f.seen ? ` It says ${f.seen}.` : ''}`,
     },
-    { id: 'code', heading: 'code', words: true, value: f => f.code, cell: f => <Mono>{f.code}</Mono> },
+    { id: 'code', words: true, value: f => f.code, cell: f => <Mono>{f.code}</Mono> },
   ]
   return (
     <Page
@@ -112,6 +120,16 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
           rows={checked.findings}
           rowId={f => `${f.code} ${f.network} ${f.event} ${placeOf(f)} ${f.seen}`}
         />
+      )}
+      {!checked?.findings.length && (
+        <Section title={checked ? 'None of these was found' : 'What is found on a page'}>
+          <DataTable
+            label="What is found on a page"
+            columns={kindColumns}
+            rows={Object.keys(pageFindingWords) as PageFinding['code'][]}
+            rowId={code => code}
+          />
+        </Section>
       )}
     </Page>
   )

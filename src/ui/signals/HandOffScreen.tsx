@@ -2,7 +2,7 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { HandOff } from '@/server/signals/handOff'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { Code } from '../parts/Code'
 import { Page } from '../parts/Page'
 import { whereWords } from './ruleWords'
@@ -21,6 +21,7 @@ export function HandOffScreen({
   /** places it all on the practice shop; null where there is none */
   install: (() => Promise<boolean>) | null
 }) {
+  const { count } = useFormats()
   const { tag, rules, networks } = handOff
   const ready = networks.filter(n => n.base !== '')
   const onSite = ready.filter(n => n.placedBy === 'site')

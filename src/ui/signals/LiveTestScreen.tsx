@@ -3,7 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
 import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
-import { between, count, instant, UNKNOWN } from '../format'
+import { type Formats, UNKNOWN, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { TextField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
@@ -24,14 +24,14 @@ const LOOK_EVERY_MS = 800
 export function LiveTestScreen({
   given,
   site,
-  zone,
   actions,
 }: {
   given: DescribedTest | null
   site: string
-  zone: string
   actions: LiveTestActions
 }) {
+  const formats = useFormats()
+  const { instant, between } = formats
   const networkName = useNetworkName()
   const [address, setAddress] = useState(site)
   const [problem, setProblem] = useState('')
@@ -57,7 +57,7 @@ export function LiveTestScreen({
       live
       says={
         test
-          ? summary(test)
+          ? summary(test, formats)
           : 'Visit your site as a shopper would, and see here what each page tells whom, as it happens. Nothing of it counts.'
       }
       actions={
@@ -73,8 +73,8 @@ export function LiveTestScreen({
                 End the test
               </Button>
               <Text color="quiet">
-                Begun {instant(test.startedAt, zone)}. The browser in which it is opened is watched until the
-                test ends.
+                Begun {instant(test.startedAt)}. The browser in which it is opened is watched until the test
+                ends.
               </Text>
             </>
           ) : (
@@ -117,7 +117,7 @@ export function LiveTestScreen({
 }
 
 /** What the visit has shown so far, in a sentence. */
-function summary({ pages, running }: DescribedTest): string {
+function summary({ pages, running }: DescribedTest, { count }: Formats): string {
   const results = pages.flatMap(p => p.results)
   const wrong = pages.reduce(
     (sum, p) =>
@@ -146,6 +146,7 @@ function rightWords(pages: readonly SeenPage[]): string {
 }
 
 function PageSeen({ page, test }: { page: SeenPage; test: DescribedTest }) {
+  const { between } = useFormats()
   const networkName = useNetworkName()
   const name = (result: string) => test.names[result] ?? result
   const url = URL.canParse(page.address) ? new URL(page.address) : null

@@ -148,6 +148,7 @@ export function NetworkForm({
       keepWords="Keep it"
       save={typed => save(setupOf(typed, setup), typed.secret.trim() || null)}
       close={close}
+      kept={`How ${setup.name} is told is changed.`}
     >
       {({ event }) => (
         <>

@@ -3,7 +3,7 @@ import { Button } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import type { DescribedNetwork, RelayLine } from '@/server/signals/networks'
-import { between, count, instant, UNKNOWN } from '../format'
+import { UNKNOWN, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Note, Page, Section } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
@@ -18,16 +18,15 @@ const NetworkForm = dynamic(() => import('./NetworkForm').then(m => m.NetworkFor
 export function NetworksScreen({
   networks,
   log,
-  zone,
   now,
   actions,
 }: {
   networks: DescribedNetwork[]
   log: RelayLine[]
-  zone: string
   now: number
   actions: NetworkActions
 }) {
+  const { count } = useFormats()
   const [chosen, setChosen] = useState<string | null>(null)
   const byCode = networks.filter(n => n.setup.tag && n.setup.account)
   const byServer = networks.filter(n => n.setup.outgoing && n.setup.relayed_since)
@@ -36,7 +35,6 @@ export function NetworksScreen({
   const columns: Column<DescribedNetwork>[] = [
     {
       id: 'network',
-      heading: 'network',
       words: true,
       value: n => n.setup.name,
       cell: ({ setup: { id, name } }) => (
@@ -45,9 +43,9 @@ export function NetworksScreen({
         </Button>
       ),
     },
-    { id: 'account', heading: 'account', words: true, value: n => n.setup.account ?? UNKNOWN },
+    { id: 'account', words: true, value: n => n.setup.account ?? UNKNOWN },
     { id: 'code', heading: 'its code', words: true, value: codeWords },
-    { id: 'server', heading: 'server', words: true, value: serverWords },
+    { id: 'server', words: true, value: serverWords },
     ...states.map(
       ([state, heading]): Column<DescribedNetwork> => ({
         id: state,
@@ -58,7 +56,6 @@ export function NetworksScreen({
     ),
     {
       id: 'again',
-      heading: 'again',
       value: n => n.sent.refused ?? 0,
       copied: () => '',
       cell: ({ sent, setup }) =>
@@ -100,7 +97,7 @@ export function NetworksScreen({
         chosen={chosen}
         main
       />
-      <RelayLog log={log} zone={zone} now={now} />
+      <RelayLog log={log} now={now} />
     </Page>
   )
 }
@@ -117,7 +114,8 @@ const serverWords = ({ setup: { outgoing, relayed_since }, hasSecret }: Describe
   !outgoing ? UNKNOWN : !relayed_since ? 'ready, off' : hasSecret ? 'on' : 'on, no secret'
 
 /** What the server told, the latest first, each with the networks' answers. */
-function RelayLog({ log, zone, now }: { log: RelayLine[]; zone: string; now: number }) {
+function RelayLog({ log, now }: { log: RelayLine[]; now: number }) {
+  const { between, instant, zone } = useFormats()
   const networkName = useNetworkName()
   if (log.length === 0)
     return (
@@ -137,14 +135,13 @@ function RelayLog({ log, zone, now }: { log: RelayLine[]; zone: string; now: num
   const columns: Column<RelayLine>[] = [
     {
       id: 'when',
-      heading: 'when',
       words: true,
       value: l => l.at,
-      copied: l => instant(l.at, zone),
-      cell: l => <span title={`${instant(l.at, zone)} ${zone}`}>{between(Math.max(0, now - l.at))} ago</span>,
+      copied: l => instant(l.at),
+      cell: l => <span title={`${instant(l.at)} ${zone}`}>{between(Math.max(0, now - l.at))} ago</span>,
     },
-    { id: 'network', heading: 'network', words: true, pick: true, value: l => networkName(l.network) },
-    { id: 'result', heading: 'result', words: true, value: l => `${l.result}${l.test ? ' (test)' : ''}` },
+    { id: 'network', words: true, pick: true, value: l => networkName(l.network) },
+    { id: 'result', words: true, value: l => `${l.result}${l.test ? ' (test)' : ''}` },
     {
       id: 'event',
       heading: 'event ID',
@@ -152,7 +149,7 @@ function RelayLog({ log, zone, now }: { log: RelayLine[]; zone: string; now: num
       value: l => l.event_id,
       cell: l => <Mono>{l.event_id}</Mono>,
     },
-    { id: 'state', heading: 'state', words: true, value: stateOf },
+    { id: 'state', words: true, value: stateOf },
     { id: 'answer', heading: 'the network’s answer', words: true, wraps: true, value: answerOf },
   ]
   return (

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useState } from 'react'
 import type { AddressCondition } from '@/core/signals/addressMatcher'
 import { type Rule, ruleFacts, ruleSchema } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
-import { count } from '../format'
+import { useFormats } from '../format'
 import { LongTextField, NumberField, SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { usePreview } from '../parts/usePreview'
@@ -73,6 +73,7 @@ export function RuleForm({
       keepWords={fresh ? 'Give it to the tag' : 'Change it in the tag'}
       save={rule => actions.save({ ...rule, id: given.id })}
       close={close}
+      kept={!fresh && 'The rule is changed in the tag.'}
       waits={tried === null || tried.findings.some(f => f.severity === 'error')}
     >
       {(draft, form) => {
@@ -186,6 +187,7 @@ function Tried({
   attempt: RuleActions['attempt']
   tell: (tried: RuleTry | null) => void
 }) {
+  const { count } = useFormats()
   const addresses = typed
     .split('\n')
     .map(t => t.trim())

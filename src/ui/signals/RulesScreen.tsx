@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import type { Rule } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
-import { count, UNKNOWN } from '../format'
+import { UNKNOWN, useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/tableColumns'
@@ -29,6 +29,7 @@ export function RulesScreen({
   tries: Record<string, RuleTry>
   actions: RuleActions
 }) {
+  const { count } = useFormats()
   const [chosen, setChosen] = useState(rules.some(r => r.id === opened) ? opened : null)
   const nameOf = (id: string) => results.find(r => r.id === id)?.name ?? id
   const wrong = rules.filter(r => tries[r.id]?.findings.some(f => f.severity === 'error')).length
@@ -43,7 +44,6 @@ export function RulesScreen({
   const columns: Column<Rule>[] = [
     {
       id: 'result',
-      heading: 'result',
       words: true,
       value: r => nameOf(r.result),
       cell: ({ id, result }) => (
@@ -52,8 +52,8 @@ export function RulesScreen({
         </Button>
       ),
     },
-    { id: 'when', heading: 'when', words: true, value: r => whenWords(r.when) },
-    { id: 'where', heading: 'where', words: true, wraps: true, value: r => whereWords(r.where) },
+    { id: 'when', words: true, value: r => whenWords(r.when) },
+    { id: 'where', words: true, wraps: true, value: r => whereWords(r.where) },
     {
       id: 'pages',
       heading: 'of last week’s pages',

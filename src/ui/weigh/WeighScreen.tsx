@@ -6,8 +6,8 @@ import { scopeOf } from '@/core/weigh/rows'
 import type { WeighView } from '@/server/compute/views/weigh'
 import { FigureLink } from '../evidence/PanelContext'
 import { GradeMark } from '../evidence/texture'
-import { money, ratioText, tenths } from '../format'
-import { Sentence } from '../parts/Page'
+import { useFormats } from '../format'
+import { Note, Sentence } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { WeighTable } from './WeighTable'
@@ -15,13 +15,17 @@ import { WeighTable } from './WeighTable'
 /** Weigh: what one result cost, by campaign, ad set and ad. */
 export function WeighScreen({
   view,
+  before,
   network,
   dimensions,
 }: {
   view: WeighView
+  /** that of as many days before, where it is asked for */
+  before: WeighView | null
   network: string | null
   dimensions: readonly NameDimension[]
 }) {
+  const { money, tenths, ratioText } = useFormats()
   const { currency, line } = view
   const networkName = useNetworkName()
   const words = useResultWords()
@@ -42,9 +46,9 @@ export function WeighScreen({
   const spentBarren = barren.reduce((sum, r) => sum + r.sums.spend, 0)
   const overWords = [
     over.length > 0 &&
-      `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'costs' : 'cost'} more than ${over.length === 1 ? 'its' : 'their'} own line, with ${money(spentOver, currency)} of the spend.`,
+      `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'costs' : 'cost'} more than ${over.length === 1 ? 'its' : 'their'} own line, with ${money(spentOver)} of the spend.`,
     barren.length > 0 &&
-      `${barren.length} ${barren.length === 1 ? 'has' : 'have'} spent ${money(spentBarren, currency)} and brought ${words('no order')}.`,
+      `${barren.length} ${barren.length === 1 ? 'has' : 'have'} spent ${money(spentBarren)} and brought ${words('no order')}.`,
     over.length + barren.length === 0 && line !== null && 'No campaign costs more than its own.',
   ]
     .filter(Boolean)
@@ -57,7 +61,7 @@ export function WeighScreen({
             figure="spend"
             scope={scope}
             of={totals.name}
-            shown={`${money(sums.spend, currency)} ${currency}`}
+            shown={`${money(sums.spend)} ${currency}`}
           />{' '}
           brought an estimated{' '}
           <FigureLink
@@ -71,13 +75,20 @@ export function WeighScreen({
             figure="cost"
             scope={scope}
             of={totals.name}
-            shown={money(costOf(sums, sums.estimatedTenths / 10), currency)}
+            shown={money(costOf(sums, sums.estimatedTenths / 10))}
           />
-          , and the line is <b>{money(line, currency)}</b>.{' '}
+          , and the line is <b>{money(line)}</b>.{' '}
           {network !== null && campaigns.length === 0
             ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
             : overWords}
         </Sentence>
+        {before && (
+          <Note>
+            In as many days before: {money(before.totals.sums.spend)} {currency} brought an estimated{' '}
+            {words(`${tenths(before.totals.sums.estimatedTenths / 10)} orders`)}, at{' '}
+            {money(costOf(before.totals.sums, before.totals.sums.estimatedTenths / 10))} each.
+          </Note>
+        )}
         <Flex gap="4" mt="2" color="quiet" fontSize="12px" wrap="wrap">
           <span>claimed by networks</span>
           <GradeMark grade="claimed" side="network" />
@@ -90,7 +101,7 @@ export function WeighScreen({
         </Flex>
       </Box>
       <Box flex="1" minHeight="250px" px="5">
-        <WeighTable key={view.by} view={view} totals={totals} dimensions={dimensions} />
+        <WeighTable key={view.by} view={view} before={before} totals={totals} dimensions={dimensions} />
       </Box>
     </Flex>
   )

@@ -8,7 +8,7 @@ import { type JudgedRow, pathAbove, scopeOf } from '@/core/weigh/rows'
 import { isOfTime, segmentKinds, segmentOfPart, segmentPart } from '@/core/weigh/segments'
 import type { WeighView } from '@/server/compute/views/weigh'
 import { usePanel } from '../evidence/PanelContext'
-import { tenths } from '../format'
+import { useFormats } from '../format'
 import { DataTable } from '../parts/DataTable'
 import { SelectField } from '../parts/Fields'
 import { useServer } from '../parts/useServer'
@@ -39,18 +39,25 @@ const usualSorting = (by: string | undefined): SortingState =>
 
 export function WeighTable({
   view,
+  before,
   totals,
   dimensions,
 }: {
   view: WeighView
+  before: WeighView | null
   totals: JudgedRow
   dimensions: readonly NameDimension[]
 }) {
+  const formats = useFormats()
+  const { tenths } = formats
   const { open } = usePanel()
   const { set, changing } = useScope()
   const networkName = useNetworkName()
   const address = useSearchParams().toString()
   const { answer: below, problem } = useServer<JudgedRow[]>(view.by === null ? `/api/weigh?${address}` : null)
+  const { answer: belowBefore } = useServer<JudgedRow[]>(
+    before && view.by === null ? `/api/weigh?${address}&of=before` : null,
+  )
   const data = useMemo(
     () => asTree(view.byPart ?? [...view.campaigns, ...(below ?? [])]),
     [view.byPart, view.campaigns, below],
@@ -60,8 +67,18 @@ export function WeighTable({
       (m, r) => Math.max(m, r.sums.claimed, r.sums.estimatedTenths / 10),
       1,
     )
-    return { currency: view.currency, breakEvenRoas: view.breakEvenRoas, most }
-  }, [view])
+    const rowsBefore = before && [
+      { ...before.totals, path: totals.path },
+      ...(before.byPart ?? before.campaigns),
+      ...(belowBefore ?? []),
+    ]
+    return {
+      ...formats,
+      breakEvenRoas: view.breakEvenRoas,
+      most,
+      before: rowsBefore && new Map(rowsBefore.map(row => [pathKey(...row.path), row])),
+    }
+  }, [view, before, belowBefore, totals.path, formats])
   const words = useResultWords()
   const columns = useMemo(() => weighColumns(facts, words, networkName), [facts, words, networkName])
   return (

@@ -4,11 +4,13 @@ import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
-/** The ad sets and ads of Weigh, which follow its campaigns: `?network=&from=&to=&result=`. */
+/** The ad sets and ads of Weigh, which follow its campaigns: `?network=&from=&to=&result=`; with
+ * `&beside=before&of=before` those of as many days before. */
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
-  const { workspace, period, scope, result } = await readAddress(query)
-  return new Response(await ask(workspace, 'weighBelow', { period, scope }, result, request.signal), {
+  const { workspace, period, before, scope, result } = await readAddress(query)
+  const days = (query.of === 'before' && before) || period
+  return new Response(await ask(workspace, 'weighBelow', { period: days, scope }, result, request.signal), {
     headers: { 'content-type': 'application/json' },
   })
 })

@@ -3,7 +3,6 @@ import { listBatches } from '@/data/workspace'
 import { webhookSecret } from '@/server/orderWebhook'
 import { siteKeyOf, trackingOrigin } from '@/server/routes'
 import { rejectWords } from '@/server/words'
-import { instant } from '@/ui/format'
 import { ImportScreen } from '@/ui/intake/ImportScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
@@ -24,10 +23,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
           secret: await webhookSecret(sharedDatabase(), workspace.id),
         }}
         replaceSecret={replaceSecret}
-        past={batches.map(b => ({
-          ...b,
-          at: `${instant(b.imported_at.getTime(), workspace.settings.time_zone)} ${workspace.settings.time_zone}`,
-        }))}
+        past={batches.map(b => ({ ...b, at: b.imported_at.getTime() }))}
       />
     </Station>
   )

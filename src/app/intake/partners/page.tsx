@@ -4,20 +4,19 @@ import { describePartners } from '@/server/partners'
 import { PartnersScreen } from '@/ui/intake/PartnersScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { offerOnRoute, savePartnerForm, testPartner } from '../actions'
+import { keepPartnerHere, offerOnRoute, testPartner } from '../actions'
 
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Partners' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
-  const { id, settings } = await workspaceHere()
+  const { id } = await workspaceHere()
   return (
     <Station search={await searchParams}>
       <PartnersScreen
         partners={await describePartners(sharedDatabase(), id)}
-        currency={settings.currency}
         codes={(await listRoutes(sharedDatabase())).filter(r => r.workspace === id).map(r => r.code)}
-        save={savePartnerForm}
+        keep={keepPartnerHere}
         place={offerOnRoute}
         test={testPartner}
       />

@@ -4,7 +4,7 @@ import { trackingOrigin, unpublished } from '@/server/routes'
 import { RoutesScreen } from '@/ui/intake/RoutesScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { saveFallback, saveRouteForm } from '../actions'
+import { keepFallbackHere, keepRouteHere } from '../actions'
 
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Routes' }
@@ -16,13 +16,13 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   return (
     <Station search={await searchParams}>
       <RoutesScreen
-        routes={routes.filter(r => r.workspace === id)}
+        routes={routes.flatMap(({ workspace, ...route }) => (workspace === id ? [route] : []))}
         networks={profiles.map(p => p.id)}
         origin={trackingOrigin()}
         broken={Object.fromEntries(broken.filter(b => b.workspace === id).map(b => [b.code, b.why]))}
         fallback={settings.fallback_address ?? ''}
-        save={saveRouteForm}
-        saveFallback={saveFallback}
+        keep={keepRouteHere}
+        keepFallback={keepFallbackHere}
       />
     </Station>
   )

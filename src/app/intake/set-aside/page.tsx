@@ -24,7 +24,7 @@ async function SourcesOf({ workspace }: { workspace: string }) {
 }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
-  const { id, settings } = await workspaceHere()
+  const { id } = await workspaceHere()
   return (
     <Station search={await searchParams}>
       <SetAsideScreen
@@ -35,8 +35,6 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
             <SourcesOf workspace={id} />
           </Suspense>
         }
-        zone={settings.time_zone}
-        currency={settings.currency}
         words={rejectWords}
         mend={mend}
       />

@@ -25,8 +25,6 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         links={links.filter(({ link }) => !scope.network || link.network === scope.network)}
         elsewhere={scope.network ? links.filter(({ link }) => link.network !== scope.network).length : 0}
         period={{ from: formatDay(period.from), to: formatDay(period.to) }}
-        currency={workspace.settings.currency}
-        zone={workspace.settings.time_zone}
         origin={trackingOrigin()}
         hosts={
           workspace.settings.hosts.length > 0

@@ -33,13 +33,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   })
   return (
     <Station search={search}>
-      <SourcesScreen
-        kind={kind}
-        lines={lines.slice(0, MOST)}
-        all={lines.length}
-        currency={settings.currency}
-        zone={settings.time_zone}
-      />
+      <SourcesScreen kind={kind} lines={lines.slice(0, MOST)} all={lines.length} />
     </Station>
   )
 }

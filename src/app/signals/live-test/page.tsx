@@ -11,7 +11,7 @@ export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Live test' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
-  const { id, settings } = await workspaceHere()
+  const { id } = await workspaceHere()
   const site = hasPractice()
     ? `${practiceOrigin('shop.tarnbrook')}/kits`
     : await siteHome(sharedDatabase(), id)
@@ -20,7 +20,6 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
       <LiveTestScreen
         given={await describeTest(sharedDatabase(), id)}
         site={site}
-        zone={settings.time_zone}
         actions={{ begin: startLiveTest, end: stopLiveTest }}
       />
     </Station>

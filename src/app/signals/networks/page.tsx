@@ -9,12 +9,11 @@ export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Networks' }
 
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
-  const { id, settings } = await workspaceHere()
+  const { id } = await workspaceHere()
   return (
     <Station search={await searchParams}>
       <NetworksScreen
         {...(await describeNetworks(sharedDatabase(), id))}
-        zone={settings.time_zone}
         now={Date.now()}
         actions={{ save: saveNetwork, again: sendAgain }}
       />

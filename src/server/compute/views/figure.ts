@@ -3,11 +3,9 @@ import { formatDay } from '@/core/shared/days'
 import { claimedOrders, type Evidence, gradeOf } from '@/core/weigh/evidence'
 import type { Judgement } from '@/core/weigh/judge'
 import { type OpenedFigure, openFigure, type SeenClicks } from '@/core/weigh/openFigure'
-import { type Figure, openingOf } from '@/core/weigh/openings'
+import { FIGURE_ROWS, type Figure, openingOf } from '@/core/weigh/openings'
 import { judgeOnce, type Question } from './judged'
 import { orderLine } from './order'
-
-const ROWS_AT_ONCE = 300
 
 /** A figure as it opens: itself, and pages of the lists in which it can be followed, the latest first. */
 export function figureView(
@@ -21,7 +19,7 @@ export function figureView(
   const { fates } = judgeOnce(e, period)
   const { lists, over, under } = openingOf(figure)
   const amountOf = (part: Figure) => openFigure(e, part, scope, period, seen)
-  const page = <T>(rows: readonly T[]) => [...rows].reverse().slice(skip, skip + ROWS_AT_ONCE)
+  const page = <T>(rows: readonly T[]) => [...rows].reverse().slice(skip, skip + FIGURE_ROWS)
   return {
     currency: e.data.settings.currency,
     figure,

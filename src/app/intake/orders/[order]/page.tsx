@@ -25,11 +25,7 @@ export default async function Page({
   if (!described) notFound()
   return (
     <Station search={await searchParams}>
-      <OrderScreen
-        described={described}
-        zone={workspace.settings.time_zone}
-        ownCurrency={workspace.settings.currency}
-      />
+      <OrderScreen described={described} ownCurrency={workspace.settings.currency} />
     </Station>
   )
 }

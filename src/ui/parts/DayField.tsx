@@ -1,0 +1,21 @@
+'use client'
+import { Input } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
+import { bindable, type Common, type Held, Labelled } from './Fields'
+
+export interface DayProps extends Common, Held<string> {
+  /** `YYYY-MM-DD` */
+  least?: string
+  most?: string
+}
+const Chosen = dynamic(() => import('./DayChoice').then(m => m.DayChoice), {
+  ssr: false,
+  loading: () => <Input width="130px" disabled />,
+})
+
+/** A day, `YYYY-MM-DD`: typed by anybody's habit, or chosen from a calendar. */
+export const DayField = bindable<string, DayProps>(props => (
+  <Labelled {...props} width={props.width ?? 'auto'}>
+    <Chosen {...props} />
+  </Labelled>
+))
