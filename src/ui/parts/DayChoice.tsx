@@ -3,7 +3,13 @@ import { DatePicker, Portal } from '@chakra-ui/react'
 import { parseDate } from '@internationalized/date'
 import { CalendarDays } from 'lucide-react'
 import { Calendar, useCalendar } from './Calendar'
-import type { DayProps } from './DayField'
+import type { Common, Held } from './Fields'
+
+export interface DayProps extends Common, Held<string> {
+  /** `YYYY-MM-DD` */
+  least?: string
+  most?: string
+}
 
 /** The field of a `DayField`, which is fetched when a form with one is opened. */
 export function DayChoice({ label, value, least, most, disabled, change, left }: DayProps) {

@@ -1,13 +1,9 @@
 'use client'
 import { Input } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
-import { bindable, type Common, type Held, Labelled } from './Fields'
+import type { DayProps } from './DayChoice'
+import { bindable, Labelled } from './Fields'
 
-export interface DayProps extends Common, Held<string> {
-  /** `YYYY-MM-DD` */
-  least?: string
-  most?: string
-}
 const Chosen = dynamic(() => import('./DayChoice').then(m => m.DayChoice), {
   ssr: false,
   loading: () => <Input width="130px" disabled />,

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Button, Flex, Kbd, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import {
   type Announcements,
   closestCenter,
@@ -18,7 +18,6 @@ import {
 } from '@dnd-kit/sortable'
 import dynamic from 'next/dynamic'
 import { useState, useTransition } from 'react'
-import { useHotkeys } from 'react-hotkeys-hook'
 import { newId } from '@/core/shared/newId'
 import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/journey'
 import type { WalkedJourney } from '@/server/signals/journey'
