@@ -19,10 +19,23 @@ export interface Habits {
 }
 
 /** Figures as the interface writes them. Units stand in headings, so amounts carry no sign of currency. */
-export type Formats = ReturnType<typeof formatsOf>
+export type Formats = ReturnType<typeof makeFormats>
 
-/** @throws RangeError for a locale that is none */
-export function formatsOf({ locale, zone, currency, firstWeekday }: Habits) {
+const made = new Map<string, Formats>()
+/**
+ * The formats of some habits: always the same object for the same ones, so that a page that is still coming alive
+ * never takes them for others.
+ *
+ * @throws RangeError for a locale that is none
+ */
+export function formatsOf({ locale, zone, currency, firstWeekday }: Habits): Formats {
+  const key = `${locale} ${zone} ${currency} ${firstWeekday}`
+  const formats = made.get(key) ?? makeFormats({ locale, zone, currency, firstWeekday })
+  made.set(key, formats)
+  return formats
+}
+
+function makeFormats({ locale, zone, currency, firstWeekday }: Habits) {
   const decimals = (digits: number) =>
     new Intl.NumberFormat(locale, { minimumFractionDigits: digits, maximumFractionDigits: digits })
   const [whole, tenth, hundredth] = [new Intl.NumberFormat(locale), decimals(1), decimals(2)]

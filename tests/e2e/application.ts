@@ -1,13 +1,17 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
-import { appendFileSync, mkdtempSync } from 'node:fs'
+import { appendFileSync, cpSync, existsSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { test } from '@playwright/test'
 
 /** A running Aequant with ports and a data folder of its own. */
 export interface Application {
   origin: string
   collector: string
   norrfeed: string
+  shop: string
+  /** where the practice ground answers, whatever host is asked for */
+  practice: string
   folder: string
   environment: NodeJS.ProcessEnv
   stop: () => Promise<void>
@@ -56,11 +60,42 @@ export async function startApplication(
     origin: `http://localhost:${port}`,
     collector: `http://127.0.0.1:${collectorPort}`,
     norrfeed: `http://norrfeed.localhost:${practicePort}`,
+    practice: `http://127.0.0.1:${practicePort}`,
+    shop: `http://shop.tarnbrook.localhost:${practicePort}`,
     folder,
     environment,
     stop,
     kill: () => void child.removeAllListeners('exit').kill('SIGKILL'),
   }
+}
+
+/**
+ * Starts the demo on a copy of what it is filled with, which each worker has filled once on ports of its own: the
+ * demo's addresses name them.
+ */
+export async function startDemo(more: Record<string, string> = {}): Promise<Application> {
+  const { parallelIndex, project } = test.info()
+  const port = 4700 + 200 * parallelIndex
+  const filled = join(project.outputDir, `filled-${parallelIndex}`)
+  if (!existsSync(join(filled, 'whole'))) {
+    const first = await startApplication('demo', port, filled)
+    await first.stop()
+    appendFileSync(join(filled, 'whole'), '')
+  }
+  const folder = mkdtempSync(join(tmpdir(), 'aequant-e2e-'))
+  cpSync(filled, folder, { recursive: true })
+  return startApplication('demo', port, folder, more)
+}
+
+/** The demo for the tests of one file. */
+export function demoFor(more: Record<string, string> = {}): Application {
+  const app = {} as Application
+  test.beforeAll(async () => {
+    test.setTimeout(180_000)
+    Object.assign(app, await startDemo(more))
+  })
+  test.afterAll(() => app.stop?.())
+  return app
 }
 
 /** The process that listens on a port of this machine. */

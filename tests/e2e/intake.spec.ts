@@ -1,14 +1,7 @@
 import { expect, type Page, test } from '@playwright/test'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
-let app: Application
-let shop: string
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 4740)
-  shop = app.norrfeed.replace('norrfeed', 'shop.tarnbrook')
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 const give = (page: Page, name: string, content: string) => ({
   into: (label: string) =>
@@ -80,8 +73,8 @@ test('a route is added on its page, and leads from the landing page to an offer'
   await page.goto(`${app.origin}/intake/routes`)
   await page.getByRole('button', { name: 'Add a code' }).click()
   await page.getByRole('textbox', { name: 'Code', exact: true }).fill('two-hops')
-  await page.getByLabel('Landing page 1', { exact: true }).fill(`${shop}/kits?page=course`)
-  await page.getByLabel('Offer 1', { exact: true }).fill(`${shop}/kits?offer=course`)
+  await page.getByLabel('Landing page 1', { exact: true }).fill(`${app.shop}/kits?page=course`)
+  await page.getByLabel('Offer 1', { exact: true }).fill(`${app.shop}/kits?offer=course`)
   const keep = page.getByRole('button', { name: 'Keep the route' })
   await keep.click()
   // An offer whose partner takes no click ID would bring sales without a source.

@@ -2,14 +2,9 @@ import { expect, test } from '@playwright/test'
 import type { ZodType } from 'zod'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { operations } from '@/server/openapi'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
-let app: Application
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 5200)
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 /** The schema by which the description says that an operation answers with a status. */
 function schemaOf(method: string, path: string, status: number): ZodType | undefined {

@@ -3,17 +3,12 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Locator, type Page, test } from '@playwright/test'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
 // As a program, its clicks would count nowhere.
 test.use({ userAgent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0' })
 
-let app: Application
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 4820)
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 const tree = (page: Page) => page.getByRole('region', { name: 'Campaigns, ad sets and ads' })
 const panel = (page: Page, name: string) => page.getByRole('region', { name })

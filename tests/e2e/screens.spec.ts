@@ -1,70 +1,10 @@
 import { expect, type Page, test } from '@playwright/test'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
-let app: Application
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 5300)
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 const evidence = (page: Page) => page.getByRole('complementary', { name: 'Evidence' })
 const heading = (page: Page) => page.getByRole('heading', { level: 1 })
-const screens: [path: string, title: string][] = [
-  ['/results', 'Results'],
-  ['/results/journey', 'Journey'],
-  ['/signals', 'Rules'],
-  ['/signals/networks', 'Networks'],
-  ['/signals/hand-off', 'Hand-off'],
-  ['/signals/check', 'Page check'],
-  ['/signals/live-test', 'Live test'],
-  ['/links', 'Links'],
-  ['/links/arrivals', 'What arrives'],
-  ['/links/library', 'Library'],
-  ['/links/sources', 'Sources'],
-  ['/links/names', 'Names'],
-  ['/links/profiles', 'Profiles'],
-  ['/intake', 'Intake'],
-  ['/intake/set-aside', 'Set aside'],
-  ['/intake/routes', 'Routes'],
-  ['/intake/partners', 'Partners'],
-  ['/intake/reports', 'Reports'],
-  ['/intake/import', 'Import files'],
-  ['/reconcile', 'Reconcile'],
-  ['/weigh', 'Weigh'],
-]
-
-test('every page has a title, parts that mean what they say, and a heading that stays where it is', async ({
-  page,
-}) => {
-  test.setTimeout(240_000)
-  await page.addInitScript(() => {
-    const seen = { shift: 0 }
-    Object.assign(window, { seen })
-    new PerformanceObserver(list => {
-      for (const entry of list.getEntries() as (PerformanceEntry & { value: number })[])
-        seen.shift += entry.value
-    }).observe({ type: 'layout-shift', buffered: true })
-  })
-  for (const [path, title] of screens) {
-    await page.goto(app.origin + path)
-    await expect(heading(page)).toBeVisible()
-    await expect(page).toHaveTitle(`${title} · Aequant`)
-    await page.evaluate(() => document.fonts.ready)
-    const found = await page.evaluate(() => ({
-      blocks: document.querySelectorAll('button :is(div, p, table, ul, h1, h2)').length,
-      heads: [...document.querySelectorAll('th, [role=columnheader]')].filter(
-        th => !th.textContent?.trim() && !th.getAttribute('aria-label'),
-      ).length,
-      drawings: [...document.querySelectorAll('canvas')].filter(
-        c => !c.getAttribute('aria-label') && !c.closest('[aria-hidden=true]'),
-      ).length,
-      jumps: (window as never as { seen: { shift: number } }).seen.shift > 0.1,
-    }))
-    expect([path, found]).toEqual([path, { blocks: 0, heads: 0, drawings: 0, jumps: false }])
-  }
-})
-
 test('what an address asks for and is not there is said, within the shell', async ({ page }) => {
   const answer = await page.goto(`${app.origin}/nowhere`)
   expect(answer?.status()).toBe(404)

@@ -2,16 +2,9 @@ import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, type Page, test } from '@playwright/test'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
-let app: Application
-let shop: string
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 4860)
-  shop = app.norrfeed.replace('norrfeed', 'shop.tarnbrook')
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 test.use({ userAgent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0' })
 
@@ -27,8 +20,8 @@ async function told(page: Page, result: string, mark: string): Promise<number> {
 /** How many rules the application has, and how many the collector gives to the tag. */
 async function countRules(page: Page): Promise<[had: number, served: number]> {
   const title = await page.getByRole('heading', { level: 1 }).innerText()
-  const shown = await page.request.get(`${app.collector.replace('4870', '4880')}/kits`, {
-    headers: { host: new URL(shop).host },
+  const shown = await page.request.get(`${app.practice}/kits`, {
+    headers: { host: new URL(app.shop).host },
   })
   const [, site] = /data-site="([^"]+)"/.exec(await shown.text()) ?? []
   const { rules } = await (await page.request.get(`${app.collector}/r/${site}`)).json()
@@ -65,7 +58,7 @@ const nothing = async () => {}
 
 /** The page of the floor looms, once the tag has its rules. */
 async function openLooms(page: Page, mark: string) {
-  await page.goto(`${shop}/floor-looms?${mark}`)
+  await page.goto(`${app.shop}/floor-looms?${mark}`)
   // The tag places networks' codes in the same breath as it sets the rules going.
   await page.locator('script[data-aq-placed]').first().waitFor({ state: 'attached' })
 }
@@ -86,7 +79,7 @@ test('an order is heard of by the shop, the tag, and a reload, and counts once',
   const orders = async (): Promise<number> =>
     (await (await page.request.get(`${app.origin}/api/judge?${days}`)).json()).gap.orders
   const before = await orders()
-  await page.goto(`${shop}/kits`)
+  await page.goto(`${app.shop}/kits`)
   await page.getByRole('link', { name: 'Buy Yarn set Moss' }).click()
   await page.getByLabel('E-mail').fill('ana@post.example')
   await page.getByRole('button', { name: 'Place the order' }).click()
@@ -100,7 +93,7 @@ test('an order is heard of by the shop, the tag, and a reload, and counts once',
 test('a form that its page refuses is no lead; one that is sent is not lost with the page', async ({
   page,
 }) => {
-  await page.goto(`${shop}/booklet?lead=form`)
+  await page.goto(`${app.shop}/booklet?lead=form`)
   await page.getByLabel('E-mail').fill('not an address')
   await page.getByRole('button', { name: 'Send me the booklet' }).click()
   await expect.poll(() => told(page, 'page', 'nothing')).toBe(0)
@@ -200,10 +193,10 @@ test('a rule that would count every visit is refused while it is written', async
   await page.goto(`${app.origin}/signals`)
   await page.getByRole('button', { name: 'Add a rule' }).click()
   await page.getByLabel('The page’s address, comparison 1').selectOption('begins with')
-  await page.getByLabel('The page’s address, text 1').fill(`${shop}/`)
+  await page.getByLabel('The page’s address, text 1').fill(`${app.shop}/`)
   await expect(page.getByText('each visit would become a result')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Give it to the tag' })).toBeDisabled()
-  await page.getByLabel('The page’s address, text 1').fill(`${shop}/thanks`)
+  await page.getByLabel('The page’s address, text 1').fill(`${app.shop}/thanks`)
   await expect(page.getByText('each visit would become a result')).toHaveCount(0)
   await expect(page.getByRole('button', { name: 'Give it to the tag' })).toBeEnabled()
 })
@@ -243,9 +236,9 @@ test('a result is defined with what it would have counted, changed, and archived
 })
 
 const breakShop = (page: Page, how: string) =>
-  page.request.post(`${app.collector.replace('4870', '4880')}/break`, {
+  page.request.post(`${app.practice}/break`, {
     form: { how },
-    headers: { host: new URL(shop).host },
+    headers: { host: new URL(app.shop).host },
   })
 
 const THANKS = '/thanks?order=B1&cents=2290&test=yes'
@@ -272,9 +265,11 @@ test('the page check finds each way in which the shop is broken, and nothing whe
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing is wrong')
   for (const [how, where, finding] of broken) {
     await breakShop(page, how)
-    await page.getByLabel('Address of the page').fill(`${shop}${where}`)
+    await page.getByLabel('Address of the page').fill(`${app.shop}${where}`)
     await check()
-    await expect(page.getByRole('cell', { name: finding })).toBeVisible()
+    await expect(
+      page.getByRole('table', { name: 'What is wrong' }).getByRole('cell', { name: finding }),
+    ).toBeVisible()
   }
   await breakShop(page, 'none')
 })
@@ -285,9 +280,9 @@ test('a recording of a real visit is well, and with a broken shop it is not', as
     const path = join(folder, name)
     const context = await browser.newContext({ recordHar: { path } })
     const visit = await context.newPage()
-    await visit.goto(`${shop}/kits`)
+    await visit.goto(`${app.shop}/kits`)
     await visit.waitForLoadState('networkidle')
-    await visit.goto(`${shop}${THANKS}`)
+    await visit.goto(`${app.shop}${THANKS}`)
     await visit.waitForLoadState('networkidle')
     await context.close()
     return path
@@ -317,7 +312,7 @@ async function beginTest(page: Page, where: string): Promise<Page> {
   const begin = page.getByRole('button', { name: /^Begin/ })
   await expect(end.or(begin)).toBeVisible()
   if (await end.isVisible()) await end.click()
-  await page.getByLabel('Page on which the visit begins').fill(`${shop}${where}`)
+  await page.getByLabel('Page on which the visit begins').fill(`${app.shop}${where}`)
   await begin.click()
   const opened = page.context().waitForEvent('page')
   await page.getByRole('link', { name: 'Open the page in another tab' }).click()
@@ -370,7 +365,7 @@ test('a live test finds each way in which the shop is broken', async ({ page }) 
 
 /** What a practice network heard of an order, the latest first. */
 async function heard(page: Page, network: string, order: string): Promise<string[]> {
-  const answer = await page.request.get(`${app.collector.replace('4870', '4880')}/heard`, {
+  const answer = await page.request.get(`${app.practice}/heard`, {
     headers: { host: new URL(app.norrfeed).host.replace('norrfeed', network) },
   })
   return (await answer.text()).split('<article>').filter(part => part.includes(`>order.${order}<`))
@@ -406,7 +401,7 @@ test('a network hears of an order by browser and server, and counts it once, rel
 test('an order that the browser lost arrives by the server, also when the network stumbles', async ({
   page,
 }) => {
-  await page.request.post(`${app.collector.replace('4870', '4880')}/trouble`, {
+  await page.request.post(`${app.practice}/trouble`, {
     form: { times: '1' },
     headers: { host: new URL(app.norrfeed).host.replace('norrfeed', 'whyfold') },
   })

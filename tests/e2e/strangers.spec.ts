@@ -1,13 +1,8 @@
 import { request as requestHttp } from 'node:http'
 import { expect, test } from '@playwright/test'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
-let app: Application
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 4950)
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 const orders = async (): Promise<unknown> =>
   (await (await fetch(`${app.origin}/api/judge`)).json()).gap.orders

@@ -1,14 +1,7 @@
 import { expect, type Page, test } from '@playwright/test'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
-let app: Application
-let shop: string
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 4910)
-  shop = app.norrfeed.replace('norrfeed', 'shop.tarnbrook')
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 interface Arrival {
   id: string
@@ -89,7 +82,7 @@ test('the feed renews itself, and waits while it is paused', async ({ page }) =>
 
 test('an ad that may not redirect: the tag on the landing page records the click, once', async ({ page }) => {
   const code = await codeOfAd(page)
-  const address = `${shop}/kits?utm_source=norrfeed&utm_content=na102&utm_id=by-tag&aq_code=${code}`
+  const address = `${app.shop}/kits?utm_source=norrfeed&utm_content=na102&utm_id=by-tag&aq_code=${code}`
   await page.goto(address)
   await expect.poll(async () => (await arrivals(page, 'click', 'by-tag')).length).toBe(1)
   const [click] = await arrivals(page, 'click', 'by-tag')
@@ -101,11 +94,11 @@ test('an ad that may not redirect: the tag on the landing page records the click
 })
 
 test('consent refused leaves no identifier; given, the tag begins', async ({ page, context }) => {
-  await page.goto(`${shop}/consent`)
+  await page.goto(`${app.shop}/consent`)
   const sent = page.waitForRequest(r => r.url().endsWith('/e') && r.method() === 'POST')
-  await page.goto(`${shop}/kits?utm_content=na102&aq_click=c-somebody-1`)
+  await page.goto(`${app.shop}/kits?utm_content=na102&aq_click=c-somebody-1`)
   const [event] = JSON.parse((await sent).postData()!)
-  expect(event).toMatchObject({ name: 'page', page: `${shop}/kits` })
+  expect(event).toMatchObject({ name: 'page', page: `${app.shop}/kits` })
   expect(Object.keys(event)).not.toContain('visitor')
   expect(JSON.stringify(event)).not.toContain('c-somebody-1')
   expect(await kept(page)).toBeNull()
@@ -128,7 +121,7 @@ test('a page that is left at once, or may store nothing, still tells its events'
       },
     })
   })
-  await page.goto(`${shop}/kits?utm_id=no-storage`)
+  await page.goto(`${app.shop}/kits?utm_id=no-storage`)
   await expect.poll(async () => (await arrivals(page, 'event', 'no-storage')).length).toBe(1)
   await page.evaluate(() => {
     const { aequant } = window as never as { aequant: (name: string, facts: object) => void }

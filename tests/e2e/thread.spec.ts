@@ -1,13 +1,7 @@
-import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
-import { type Application, startApplication } from './application'
+import { demoFor } from './application'
 
-let app: Application
-test.beforeAll(async () => {
-  test.setTimeout(180_000)
-  app = await startApplication('demo', 4700, undefined, { AEQUANT_GALLERY: 'yes' })
-})
-test.afterAll(() => app?.stop())
+const app = demoFor()
 
 const orderId = /P[0-9A-Z]{7,9}/
 const evidence = (page: Page) => page.getByRole('complementary', { name: 'Evidence' })
@@ -213,87 +207,4 @@ test('a file with faults: what went in, what did not and why; twice changes noth
     .setInputFiles({ name: 'holiday.csv', mimeType: 'text/csv', buffer: Buffer.from('a;b;c\n1;2;3') })
   await page.getByRole('button', { name: 'orders', exact: true }).click()
   await expect(status).toContainText('lacks the required column')
-})
-
-async function anOrder(page: Page): Promise<string> {
-  const { arrivals } = await (await page.request.get(`${app.origin}/api/arrivals?kind=order`)).json()
-  return arrivals[0].id
-}
-
-const screens = async (page: Page) => [
-  '/results',
-  '/results/journey',
-  '/signals',
-  '/signals/networks',
-  '/signals/live-test',
-  '/signals/check',
-  '/signals/hand-off',
-  '/links',
-  '/links/arrivals',
-  '/links/library',
-  '/links/sources',
-  '/links/names',
-  '/links/profiles',
-  '/intake',
-  '/intake/import',
-  '/intake/set-aside',
-  '/intake/partners',
-  '/intake/routes',
-  '/intake/reports',
-  `/intake/orders/${await anOrder(page)}`,
-  '/reconcile',
-  '/weigh',
-  '/gallery',
-]
-
-for (const colorScheme of ['light', 'dark'] as const) {
-  test(`axe finds nothing, ${colorScheme}`, async ({ browser }) => {
-    test.setTimeout(240_000)
-    const context = await browser.newContext({ colorScheme })
-    const page = await context.newPage()
-    const found: string[] = []
-    for (const path of await screens(page)) {
-      await page.goto(`${app.origin}${path}?${period()}`)
-      await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-      if (path === '/weigh') await page.getByRole('button', { name: /orders: show the evidence/ }).click()
-      // What is not a matter of colour is the same in both.
-      const axe = new AxeBuilder({ page })
-      if (colorScheme === 'dark') axe.withRules(['color-contrast'])
-      const { violations } = await axe.analyze()
-      found.push(...violations.map(v => `${path}: ${v.id} ${v.nodes[0]?.html.slice(0, 160)}`))
-    }
-    expect(found).toEqual([])
-    await context.close()
-  })
-}
-
-test('no control is lost on a small screen, nor at twice the size', async ({ page }) => {
-  test.setTimeout(240_000)
-  const lost: string[] = []
-  for (const [width, height] of [
-    [1024, 700],
-    [640, 400],
-  ] as const) {
-    await page.setViewportSize({ width, height })
-    for (const path of await screens(page)) {
-      await page.goto(`${app.origin}${path}?${period()}`)
-      await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-      const out = await page.evaluate(() => {
-        const controls = document.querySelectorAll<HTMLElement>(
-          'button, a[href], select, textarea, input:not([type=hidden], [type=file], [data-part=hidden-input])',
-        )
-        return [...controls].flatMap(control => {
-          if (!control.checkVisibility() || control.closest('[aria-hidden=true], [data-scope=checkbox]'))
-            return []
-          control.scrollIntoView({ block: 'center', inline: 'center' })
-          const { left, right, top, bottom } = control.getBoundingClientRect()
-          const [x, y] = [(left + right) / 2, (top + bottom) / 2]
-          const inside = x >= 0 && x <= innerWidth && y >= 0 && y <= innerHeight
-          return inside ? [] : [(control.innerText || control.ariaLabel || control.outerHTML).slice(0, 60)]
-        })
-      })
-      lost.push(...out.map(what => `${width} × ${height} ${path}: ${what}`))
-    }
-  }
-  expect(lost).toEqual([])
 })

@@ -39,7 +39,7 @@ const schema = z.object({
 export function Gallery() {
   const [text, setText] = useState('Pattern booklet')
   const [number, setNumber] = useState<number | undefined>(30)
-  const [amount, setAmount] = useState<number | undefined | null>(1200)
+  const [amount, setAmount] = useState<number | undefined>(1200)
   const [on, setOn] = useState(true)
   const [days, setDays] = useState({ from: '2026-10-01', to: '2026-10-28' })
   const choices = [

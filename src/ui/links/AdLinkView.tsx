@@ -241,7 +241,7 @@ export function AdLinkView({
             {link.preview || '—'}
           </Text>
           {station.practised.includes(ad.network) && ad.landingPage && (
-            <Button style={{ marginTop: 10 }} onClick={() => void putOnPractice([ad])}>
+            <Button marginTop="10px" onClick={() => void putOnPractice([ad])}>
               Put it on the practice {profile.name}
             </Button>
           )}

@@ -38,7 +38,8 @@ export function AddParameter({
         value={key}
         maxLength={200}
         onChange={e => setKey(e.target.value)}
-        style={{ fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+        fontFamily="mono"
+        fontSize="12px"
       />
       <span>at</span>
       <Select

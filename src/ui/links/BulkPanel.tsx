@@ -167,7 +167,7 @@ export function BulkPanel({
         </Select>
         {doing === 'lead' ? (
           <Input
-            style={{ flex: 1 }}
+            flex="1"
             aria-label="New landing page"
             placeholder="https://…"
             value={page}
@@ -176,7 +176,7 @@ export function BulkPanel({
         ) : (
           <>
             <Input
-              style={{ width: 150 }}
+              width="150px"
               aria-label="Parameter"
               placeholder={doing === 'replace' ? 'every parameter' : 'utm_…'}
               value={key}
@@ -184,7 +184,7 @@ export function BulkPanel({
             />
             {doing === 'replace' && (
               <Input
-                style={{ width: 130 }}
+                width="130px"
                 aria-label="Text to find"
                 placeholder="this text"
                 value={find}

@@ -72,7 +72,7 @@ export function Findings({
             <Button
               aria-label={`Mend: ${f.code.replaceAll('_', ' ')}`}
               onClick={() => fix(fixes[i]!)}
-              style={{ flexShrink: 0 }}
+              flexShrink="0"
             >
               Mend{i === first && <kbd> f</kbd>}
             </Button>

@@ -36,7 +36,10 @@ export function LeadsField({
         </Text>
         <Input
           id="landing"
-          style={{ flex: 1, minWidth: 0, fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+          flex="1"
+          minWidth="0"
+          fontFamily="mono"
+          fontSize="12px"
           placeholder="https://… the landing page"
           value={page}
           maxLength={4096}

@@ -199,7 +199,8 @@ function Loaded({
     <Button
       variant="plain"
       aria-pressed={kept === which}
-      style={{ textUnderlineOffset: 3, fontWeight: 650 }}
+      textUnderlineOffset="3px"
+      fontWeight="650"
       onClick={() => setKept(kept === which ? null : which)}
     >
       {count(counts[which])} {words}
@@ -220,7 +221,7 @@ function Loaded({
         kept={kept && keptWords[kept]}
         dropKept={() => setKept(null)}
       >
-        <Button variant="plain" style={{ marginLeft: 'auto' }} onClick={() => setAside('new')}>
+        <Button variant="plain" marginLeft="auto" onClick={() => setAside('new')}>
           new ad
         </Button>
       </AdTree>

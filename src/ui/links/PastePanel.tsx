@@ -88,7 +88,9 @@ export function PastePanel({
         autoFocus
         rows={5}
         maxLength={20_000}
-        style={{ height: 'auto', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+        height="auto"
+        fontFamily="mono"
+        fontSize="12px"
         value={text}
         onChange={e => setText(e.target.value)}
       />

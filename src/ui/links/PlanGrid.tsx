@@ -171,7 +171,9 @@ function Row({
           <Button
             variant="ghost"
             aria-label={`Move ${keyName}`}
-            style={{ cursor: 'grab', touchAction: 'none', flexShrink: 0 }}
+            cursor="grab"
+            touchAction="none"
+            flexShrink="0"
             {...attributes}
             {...listeners}
           >

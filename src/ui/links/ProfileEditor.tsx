@@ -78,7 +78,9 @@ export function ProfileEditor({
               aria-label="The profile as JSON"
               rows={32}
               spellCheck={false}
-              style={{ height: 'auto', fontFamily: 'var(--chakra-fonts-mono)', fontSize: 12 }}
+              height="auto"
+              fontFamily="mono"
+              fontSize="12px"
               value={json}
               onChange={event => {
                 setJson(event.target.value)

@@ -23,7 +23,7 @@ export function ReviewWarning({
         resets their figures.
       </Text>
       {take && instead && (
-        <Button style={{ flexShrink: 0 }} onClick={() => take(instead)}>
+        <Button flexShrink="0" onClick={() => take(instead)}>
           Do it at {called(instead)} level instead
         </Button>
       )}

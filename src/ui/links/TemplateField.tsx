@@ -141,7 +141,8 @@ export function TemplateField({
         aria-label={`Add a token to ${label}`}
         title="Add a token: a value that the network fills in  {"
         aria-expanded={picking}
-        style={{ height: 24, padding: '0 4px' }}
+        height="24px"
+        padding="0 4px"
         onClick={() => setPicking(!picking)}
       >
         <Plus size={12} />

@@ -140,7 +140,7 @@ export function TriedWay({ address, hosts, list }: TryProps) {
         ))}
       </Box>
       {toList.length > 0 && (
-        <Button style={{ marginRight: 8 }} onClick={() => void listed()}>
+        <Button marginRight="8px" onClick={() => void listed()}>
           List{' '}
           {toList.length > 3
             ? `${toList.slice(0, 2).join(', ')} and ${toList.length - 2} more hosts`

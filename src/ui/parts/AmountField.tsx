@@ -5,8 +5,8 @@ import { formatAmount } from '@/core/shared/money'
 import { readTyped } from '@/core/shared/typedAmount'
 import { bindable, type Common, type Held, heard, Labelled } from './Fields'
 
-/** Minor units; undefined for an empty field, null for what is no amount. */
-type Units = number | undefined | null
+/** Minor units; undefined for an empty field, NaN for what is no amount. */
+type Units = number | undefined
 
 interface AmountProps extends Common, Held<Units> {
   currency: string
@@ -18,7 +18,9 @@ interface AmountProps extends Common, Held<Units> {
 /** An amount of a currency, typed by anybody's habit. What was read is shown when the field is left. */
 export const AmountField = bindable<Units, AmountProps>(props => {
   const { value, currency, change, empty, left } = props
-  const [text, setText] = useState(typeof value === 'number' ? formatAmount(value, currency) : '')
+  const [text, setText] = useState(
+    value === undefined || Number.isNaN(value) ? '' : formatAmount(value, currency),
+  )
   const read = text.trim() === '' ? undefined : readTyped(text, currency)
   const problem = read && 'problem' in read ? read.problem : props.problem
   return (
@@ -37,7 +39,7 @@ export const AmountField = bindable<Units, AmountProps>(props => {
             const typed = event.target.value
             setText(typed)
             const now = typed.trim() === '' ? empty : readTyped(typed, currency)
-            change(typeof now === 'object' ? ('problem' in now ? null : now.amount) : now)
+            change(typeof now === 'object' ? ('problem' in now ? Number.NaN : now.amount) : now)
           }}
           onBlur={() => {
             if (read && 'amount' in read) setText(formatAmount(read.amount, currency))

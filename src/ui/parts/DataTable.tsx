@@ -162,7 +162,8 @@ export function DataTable<Row>(props: Props<Row>) {
     getSortedRowModel: getSortedRowModel(),
     getGroupedRowModel: getGroupedRowModel(),
     getExpandedRowModel: getExpandedRowModel(),
-    autoResetExpanded: false,
+    // Nothing is paged; a reset would begin anew what is still coming alive, again and again.
+    autoResetAll: false,
     groupedColumnMode: false,
     enableSubRowSelection: false,
   })

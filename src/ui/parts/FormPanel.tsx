@@ -101,13 +101,16 @@ function OpenForm<Values extends FieldValues>({
   const judged = zodResolver(schema as never, { error: problemOf }) as unknown as Resolver<Values>
   const form = useForm<Values>({
     defaultValues: (before ?? given) as DefaultValues<Values>,
-    resolver: (draft, context, options) => judged(shape?.(draft) ?? draft, context, options),
+    resolver: (typed, context, options) => {
+      const draft = filled(typed)
+      return judged(shape?.(draft) ?? draft, context, options)
+    },
     mode: 'onTouched',
   })
   const [problem, setProblem] = useState('')
   const [busy, start] = useTransition()
   const changed = form.formState.isDirty || before !== undefined
-  const draft = form.watch()
+  const draft = filled(form.watch())
   const hindered = blocked?.(draft)
   useLeavingAsks(changed)
   const [leaving, setLeaving] = useState(false)
@@ -196,6 +199,14 @@ function useLeavingAsks(when: boolean) {
   }, [when])
 }
 
+/** A field that was emptied holds null in the form, which would take undefined for what it began with. */
+function filled<Value>(value: Value): Value {
+  if (value === null) return undefined as Value
+  if (Array.isArray(value)) return value.map(filled) as Value
+  if (typeof value !== 'object') return value
+  return Object.fromEntries(Object.entries(value).map(([key, own]) => [key, filled(own)])) as Value
+}
+
 /** What is wrong where no field stands to say so. */
 function besideNone(errors: object, path = ''): string | null {
   for (const [key, error] of Object.entries(errors)) {
@@ -216,8 +227,8 @@ function besideNone(errors: object, path = ''): string | null {
 function useNamed(name: string): Given {
   const { field, fieldState } = useController({ name })
   return {
-    value: field.value,
-    change: field.onChange,
+    value: field.value ?? undefined,
+    change: value => field.onChange(value ?? null),
     left: field.onBlur,
     control: field.ref,
     problem: fieldState.error?.message,

@@ -73,14 +73,16 @@ export function StepRow({
       <Button
         variant="ghost"
         aria-label={`Move ${step.name}`}
-        style={{ cursor: 'grab', touchAction: 'none', display: 'flex' }}
+        cursor="grab"
+        touchAction="none"
+        display="flex"
         {...attributes}
         {...listeners}
       >
         <GripVertical size={15} />
       </Button>
       <Box width="150px" flexShrink={0}>
-        <Button variant="plain" style={{ fontWeight: 650, textAlign: 'left' }} onClick={open}>
+        <Button variant="plain" fontWeight="650" textAlign="left" onClick={open}>
           {step.name}
         </Button>
         {step.optional && <Text color="quiet">may be skipped</Text>}

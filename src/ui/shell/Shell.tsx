@@ -2,7 +2,7 @@
 import { Box, CloseButton, Dialog, Flex, Portal, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
-import { type ReactNode, useMemo, useState } from 'react'
+import { type ReactNode, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { Settings } from '@/core/intake/settings'
 import { EvidencePanel } from '../evidence/EvidencePanel'
@@ -33,11 +33,6 @@ export function Shell({
   const [finding, setFinding] = useState(false)
   const [keysShown, setKeysShown] = useState(false)
   const [counting, setCounting] = useState(false)
-  const { locale, zone, currency, firstWeekday } = frame.habits
-  const formats = useMemo(
-    () => formatsOf({ locale, zone, currency, firstWeekday }),
-    [locale, zone, currency, firstWeekday],
-  )
   const router = useRouter()
   const path = usePathname()
   const query = keptQuery(useSearchParams())
@@ -54,7 +49,7 @@ export function Shell({
     { preventDefault: true, useKey: true },
   )
   return (
-    <FormatsContext value={formats}>
+    <FormatsContext value={formatsOf(frame.habits)}>
       <NetworkNamesContext value={frame.networkNames}>
         <ResultContext value={frame.result}>
           <PanelProvider key={path}>
