@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import type { Database } from '@/data/connect'
 import { BEFORE_ALL, loadClicksAfter, loadRecords } from '@/data/loadRecords'
 import { findWorkspace } from '@/data/workspace'

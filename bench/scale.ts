@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { evidenceKeeper } from '@/server/compute/evidenceOf'
 import { reconcileView } from '@/server/compute/views/reconcile'
 import { weighBelowView, weighView } from '@/server/compute/views/weigh'

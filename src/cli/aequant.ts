@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { levels } from '@/core/intake/tree'
 import { assembleLink, linkSpecSchema } from '@/core/links/assemble'
 import { shippedProfiles } from '@/core/links/profiles'

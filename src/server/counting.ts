@@ -1,4 +1,5 @@
-import { JUDGED_RESULT, type NetworkRules } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
+import type { NetworkRules } from '@/core/intake/settings'
 import type { FolderSettings } from '@/core/signals/result'
 import type { Executor } from '@/data/connect'
 import { listDecisions, saveDecision } from '@/data/decisions'

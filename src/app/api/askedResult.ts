@@ -1,4 +1,4 @@
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { sharedDatabase } from '@/data/connect'
 import { judgeableResults } from '@/server/counting'
 import { Refused } from './answering'

@@ -17,10 +17,11 @@ import {
 import { type LeftOut, type ResultDefinition, worthOf } from '../signals/result'
 import type { ClickColumns } from './clicks'
 import { type DecidableClaim, type Decided, withDecisions } from './decisions'
+import { JUDGED_RESULT } from './judgedResult'
 import { namedLeafFinder } from './orderParameters'
 import { orderWorth } from './orderWorth'
 import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow, OrderStatus } from './records'
-import { JUDGED_RESULT, networkRules, type Settings, settingsFor } from './settings'
+import { networkRules, type Settings, settingsFor } from './settings'
 import { type AdTree, type Level, treeBuilder } from './tree'
 
 /** Ad clicks in columns, each with its place in the tree. */

@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import { isLocale, isZone } from '../shared/days'
 import { currencyExponent } from '../shared/money'
+import { JUDGED_RESULT } from './judgedResult'
 
 export const creditRules = ['last_click', 'first_click', 'even', 'time_decay'] as const
 export type CreditRule = (typeof creditRules)[number]
@@ -51,6 +52,8 @@ export const settingsSchema = z.looseObject({
   source_names: z.record(z.string(), z.string()).default({}),
 })
 export type Settings = z.infer<typeof settingsSchema>
+/** Some settings as they are to be; null for one that is to be none. */
+export type SettingsChange = { [Name in keyof Settings]?: Settings[Name] | null }
 
 /** The rules of one network; one that the settings do not list is taken as 30 and 1 days, by conversion. */
 export function networkRules(
@@ -70,9 +73,6 @@ export function viewsCount(settings: Settings, network: string): boolean {
   const { view_window_days } = networkRules(settings, network)
   return view_window_days > 0 && view_window_days <= settings.view_window_days
 }
-
-/** The result that is judged where none is named: the shop's orders. */
-export const JUDGED_RESULT = 'order'
 
 /** What a result may have its own rule of; the workspace's holds where it has none. */
 export const ownRules = ['credit', 'click_window_days', 'view_window_days'] as const

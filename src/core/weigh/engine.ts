@@ -3,7 +3,8 @@ import { type Placed, placeUpon } from '../evidence/place'
 import { type Change, type KeptRecords, withChange } from '../intake/change'
 import { type ClickColumns, clickColumns } from '../intake/clicks'
 import { type Built, buildUpon } from '../intake/dataset'
-import { JUDGED_RESULT, type Settings } from '../intake/settings'
+import { JUDGED_RESULT } from '../intake/judgedResult'
+import type { Settings } from '../intake/settings'
 import { type Evidence, evidenceFrom } from './evidence'
 
 /** The evidence of one result, with what the next may take over from it. */

@@ -1,4 +1,4 @@
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { inThread } from '../threads'
 import { type ViewName, type ViewOfPage, type Views, withoutEstimate, withoutEvidence } from './namesOfViews'
 import { isGivenUp, isOpen, isOpened, isOpening } from './opening'

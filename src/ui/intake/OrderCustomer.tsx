@@ -1,7 +1,7 @@
 import { Box, Text } from '@chakra-ui/react'
 import type { DescribedOrder } from '@/server/arrivals/order'
 import { useFormats } from '../format'
-import { DataTable } from '../parts/DataTable'
+import { DataTable } from '../parts/table/DataTable'
 import { WordLink } from '../parts/WordLink'
 
 /** The customer of an order: what they ordered before and after, and what it came to. */

@@ -2,8 +2,8 @@ import { Box, Button, Text } from '@chakra-ui/react'
 import type { DaySum } from '@/core/intake/reports/read'
 import type { ReportDifference } from '@/server/import/report'
 import { UNKNOWN, useFormats } from '../format'
-import { DataTable } from '../parts/DataTable'
-import type { Column } from '../parts/tableColumns'
+import type { Column } from '../parts/table/columns'
+import { DataTable } from '../parts/table/DataTable'
 
 type Figure = 'spend' | 'impressions' | 'clicks' | 'claims' | 'value'
 

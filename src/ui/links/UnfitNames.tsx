@@ -1,7 +1,7 @@
 'use client'
 import type { UnfitName } from '@/core/links/naming'
 import { UNKNOWN } from '../format'
-import { DataTable } from '../parts/DataTable'
+import { DataTable } from '../parts/table/DataTable'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { nameProblemWords } from './nameWords'

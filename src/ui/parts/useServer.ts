@@ -1,9 +1,8 @@
 'use client'
 import useSWR, { type SWRConfiguration } from 'swr'
-import useSWRInfinite from 'swr/infinite'
 
 /** What the server said is wrong, in its own words where it has any. */
-async function answerOf<Answer>(address: string): Promise<Answer> {
+export async function answerOf<Answer>(address: string): Promise<Answer> {
   const answer = await fetch(address).catch(() => null)
   if (!answer) throw new Error('the application does not answer')
   const said = await answer.json().catch(() => null)
@@ -12,7 +11,7 @@ async function answerOf<Answer>(address: string): Promise<Answer> {
 }
 
 /** Nothing is asked for again unasked. */
-const once = { revalidateOnFocus: false, revalidateOnReconnect: false, shouldRetryOnError: false }
+export const once = { revalidateOnFocus: false, revalidateOnReconnect: false, shouldRetryOnError: false }
 
 /**
  * What an address of the server says, fetched once for all who ask and kept while it is asked for again.
@@ -25,17 +24,4 @@ export function useServer<Answer>(address: string | null, options: SWRConfigurat
     ...options,
   })
   return { answer: data, problem: error?.message ?? null, isLoading, again: () => mutate() }
-}
-
-/**
- * What a server says in pages, fetched one after another as they are asked for.
- *
- * @param addressOf the address of a page, from nought
- */
-export function useServerPages<Page>(addressOf: (page: number) => string) {
-  const { data, error, setSize } = useSWRInfinite<Page, Error>(addressOf, answerOf, {
-    ...once,
-    revalidateFirstPage: false,
-  })
-  return { pages: data ?? [], problem: error?.message ?? null, more: () => void setSize(n => n + 1) }
 }

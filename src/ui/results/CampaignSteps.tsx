@@ -3,9 +3,9 @@ import { Text } from '@chakra-ui/react'
 import { type Step, stepRates } from '@/core/signals/journey'
 import type { Walked, WalkedJourney } from '@/server/signals/journey'
 import { UNKNOWN, useFormats } from '../format'
-import { DataTable } from '../parts/DataTable'
 import { Section } from '../parts/Page'
-import type { Column } from '../parts/tableColumns'
+import type { Column } from '../parts/table/columns'
+import { DataTable } from '../parts/table/DataTable'
 import { useNetworkName } from '../shell/NetworkNames'
 
 type Row = Pick<Walked, 'counts' | 'spend' | 'weakest'> & { name: string }

@@ -1,6 +1,12 @@
 import { Text } from '@chakra-ui/react'
 import * as z from 'zod'
-import { creditRules, type OwnRules, type Settings, settingsSchema } from '@/core/intake/settings'
+import {
+  creditRules,
+  type OwnRules,
+  type Settings,
+  type SettingsChange,
+  settingsSchema,
+} from '@/core/intake/settings'
 import { currencyExponent } from '@/core/shared/money'
 import { formatsOf } from '../format'
 import { AmountField } from '../parts/AmountField'
@@ -40,7 +46,7 @@ export function CountingPanel({
   settings: Settings
   /** those by which the judged result is counted */
   judged: OwnRules
-  keep: (change: Partial<Settings>) => Promise<string | null>
+  keep: (change: SettingsChange) => Promise<string | null>
   close: () => void
 }) {
   const { currency, target_cost, credit, click_window_days, view_window_days, margin, locale } = settings
@@ -63,10 +69,10 @@ export function CountingPanel({
     locale: locale ?? '',
     first_weekday: `${settings.first_weekday}` as Draft['first_weekday'],
   }
-  const settingsOf = ({ target, locale, first_weekday, ...rules }: Draft): Partial<Settings> => ({
+  const settingsOf = ({ target, locale, first_weekday, ...rules }: Draft): SettingsChange => ({
     ...rules,
-    target_cost: target === undefined ? undefined : target / units,
-    locale: locale || undefined,
+    target_cost: target === undefined ? null : target / units,
+    locale: locale || null,
     first_weekday: Number(first_weekday),
   })
   return (

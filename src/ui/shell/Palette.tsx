@@ -16,13 +16,11 @@ import { keptQuery, useScope } from './useScope'
 /** Finds pages, actions, periods, networks, ads, orders, links and rules by a few letters. */
 export function Palette({
   frame,
-  open,
-  setOpen,
+  close,
   actions,
 }: {
   frame: Frame
-  open: boolean
-  setOpen: (open: boolean) => void
+  close: () => void
   /** what can be done from anywhere */
   actions: { name: string; does: string; act: () => void }[]
 }) {
@@ -35,9 +33,9 @@ export function Palette({
   const [text, setText] = useState('')
   // What was found last stays until there is more; pages, periods and networks are found without it.
   const asked = `/api/find?${new URLSearchParams({ q: useDeferredValue(text) })}`
-  const { answer: found = [] } = useServer<Found[]>(open ? asked : null, { keepPreviousData: true })
+  const { answer: found = [] } = useServer<Found[]>(asked, { keepPreviousData: true })
   const go = (act: () => void) => () => {
-    setOpen(false)
+    close()
     act()
   }
   const opening = (path: string) =>
@@ -47,8 +45,8 @@ export function Palette({
   )
   return (
     <Command.Dialog
-      open={open}
-      onOpenChange={setOpen}
+      open
+      onOpenChange={close}
       label="Find"
       className="palette"
       overlayClassName="palette-veil"
@@ -83,7 +81,7 @@ export function Palette({
           ))}
         </Command.Group>
         <Command.Group heading="Period">
-          {(open ? usualPeriods(zoneClock(zone)(Date.now()).day, frame.span, firstWeekday) : []).map(
+          {usualPeriods(zoneClock(zone)(Date.now()).day, frame.span, firstWeekday).map(
             ({ name, from, to }) => (
               <Command.Item
                 key={name}

@@ -1,6 +1,6 @@
 'use client'
 import { createContext, use, useCallback } from 'react'
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 
 /** The ID of the result that the screen is about. */
 export const ResultContext = createContext<string>(JUDGED_RESULT)

@@ -1,23 +1,24 @@
 'use client'
-import { Box, CloseButton, Dialog, Flex, Portal, Text } from '@chakra-ui/react'
+import { Box, Flex, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
 import { type ReactNode, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import type { Settings } from '@/core/intake/settings'
+import type { SettingsChange } from '@/core/intake/settings'
 import { EvidencePanel } from '../evidence/EvidencePanel'
 import { PanelProvider } from '../evidence/PanelContext'
 import { FormatsContext, formatsOf } from '../format'
 import { UndoToast } from '../parts/UndoToast'
 import type { Frame } from './frame'
 import { NetworkNamesContext } from './NetworkNames'
-import { Palette } from './Palette'
 import { Rail } from './Rail'
 import { ResultContext } from './ResultWords'
 import { ScopeBar } from './ScopeBar'
-import { fetchesAhead, keyList, stations } from './stations'
+import { fetchesAhead, stations } from './stations'
 import { keptQuery } from './useScope'
 
+const Palette = dynamic(() => import('./Palette').then(m => m.Palette), { ssr: false })
+const KeysDialog = dynamic(() => import('./KeysDialog').then(m => m.KeysDialog), { ssr: false })
 const CountingPanel = dynamic(() => import('./CountingPanel').then(m => m.CountingPanel), { ssr: false })
 
 /** Rail, scope, the screen and the evidence panel. */
@@ -27,7 +28,7 @@ export function Shell({
   children,
 }: {
   frame: Frame
-  keepSettings: (change: Partial<Settings>) => Promise<string | null>
+  keepSettings: (change: SettingsChange) => Promise<string | null>
   children: ReactNode
 }) {
   const [finding, setFinding] = useState(false)
@@ -84,49 +85,21 @@ export function Shell({
               </Flex>
             </Flex>
             <UndoToast />
-            <Palette
-              frame={frame}
-              open={finding}
-              setOpen={setFinding}
-              actions={[
-                {
-                  name: 'Change how results are counted',
-                  does: 'credit, windows, margin, target',
-                  act: () => setCounting(true),
-                },
-                { name: 'Keys', does: 'all that can be done by keyboard', act: () => setKeysShown(true) },
-              ]}
-            />
-            <Dialog.Root open={keysShown} onOpenChange={e => setKeysShown(e.open)} size="sm">
-              <Portal>
-                <Dialog.Backdrop />
-                <Dialog.Positioner>
-                  <Dialog.Content bg="sheet" borderRadius="sm">
-                    <Dialog.Header>
-                      <Dialog.Title>Keys</Dialog.Title>
-                    </Dialog.Header>
-                    <Dialog.Body>
-                      {keyList.map(group => (
-                        <Box key={group.where} mb="4">
-                          <Text fontWeight="650">{group.where}</Text>
-                          {group.keys.map(([keys, does]) => (
-                            <Flex key={keys} borderTopWidth="1px" borderColor="hairline" py="1">
-                              <Text width="90px" fontFamily="mono" fontSize="12px">
-                                {keys}
-                              </Text>
-                              <Text>{does}</Text>
-                            </Flex>
-                          ))}
-                        </Box>
-                      ))}
-                    </Dialog.Body>
-                    <Dialog.CloseTrigger asChild>
-                      <CloseButton size="sm" />
-                    </Dialog.CloseTrigger>
-                  </Dialog.Content>
-                </Dialog.Positioner>
-              </Portal>
-            </Dialog.Root>
+            {finding && (
+              <Palette
+                frame={frame}
+                close={() => setFinding(false)}
+                actions={[
+                  {
+                    name: 'Change how results are counted',
+                    does: 'credit, windows, margin, target',
+                    act: () => setCounting(true),
+                  },
+                  { name: 'Keys', does: 'all that can be done by keyboard', act: () => setKeysShown(true) },
+                ]}
+              />
+            )}
+            {keysShown && <KeysDialog close={() => setKeysShown(false)} />}
           </PanelProvider>
         </ResultContext>
       </NetworkNamesContext>

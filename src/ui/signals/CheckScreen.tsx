@@ -4,11 +4,11 @@ import { useState, useTransition } from 'react'
 import { ownRequest } from '@/core/shared/ownRequest'
 import type { PageFinding } from '@/core/signals/pageCheck'
 import { useFormats } from '../format'
-import { DataTable } from '../parts/DataTable'
 import { LongTextField, TextField } from '../parts/Fields'
 import { FileButton, takesDroppedFile } from '../parts/FileButton'
 import { Page, Said, Section } from '../parts/Page'
-import type { Column } from '../parts/tableColumns'
+import type { Column } from '../parts/table/columns'
+import { DataTable } from '../parts/table/DataTable'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { pageFindingWords } from './ruleWords'
@@ -124,7 +124,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
       {!checked?.findings.length && (
         <Section title={checked ? 'None of these was found' : 'What is found on a page'}>
           <DataTable
-            label="What is found on a page"
+            label="Each kind of finding"
             columns={kindColumns}
             rows={Object.keys(pageFindingWords) as PageFinding['code'][]}
             rowId={code => code}

@@ -9,7 +9,7 @@ import { isUnsaid } from '@/core/weigh/segments'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { type Formats, UNKNOWN } from '../format'
-import type { Column as TableColumn } from '../parts/tableColumns'
+import type { Column as TableColumn } from '../parts/table/columns'
 import { partTitle } from './segmentWords'
 
 export interface WeighRow extends JudgedRow {

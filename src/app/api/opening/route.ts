@@ -1,5 +1,5 @@
 import { workspaceHere } from '@/app/frame'
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { workerOf } from '@/server/compute/ask'
 import { viewsOfPages } from '@/server/compute/namesOfViews'
 import { stageOf } from '@/server/compute/opening'

@@ -1,4 +1,4 @@
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { sourceKinds } from '@/core/links/sources'
 import { sharedDatabase } from '@/data/connect'
 import { askForPage } from '@/server/compute/ask'

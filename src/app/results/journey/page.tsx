@@ -1,4 +1,4 @@
-import { JUDGED_RESULT } from '@/core/intake/settings'
+import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { sharedDatabase } from '@/data/connect'
 import { listJourneys } from '@/data/journeys'
 import { listDefinitions } from '@/data/signals'

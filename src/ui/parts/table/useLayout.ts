@@ -1,7 +1,7 @@
 'use client'
 import { useSearchParams } from 'next/navigation'
 import { useCallback, useMemo, useSyncExternalStore } from 'react'
-import { type Column, type Layout, layoutFrom, textOfLayout, usualLayout } from './tableColumns'
+import { type Column, type Layout, layoutFrom, textOfLayout, usualLayout } from './columns'
 
 const changes = new EventTarget()
 const keyOf = (name: string) => `columns of ${name}`

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 import { formatAmount } from '@/core/shared/money'
-import { type Formats, UNKNOWN } from '../format'
+import { type Formats, UNKNOWN } from '../../format'
 
 /** A column of a `DataTable`. */
 export interface Column<Row> {

@@ -1,12 +1,12 @@
 'use client'
 import { Button, Flex, Popover, Portal, Text } from '@chakra-ui/react'
 import { ArrowDown, ArrowUp } from 'lucide-react'
-import { CheckField } from './CheckField'
-import { CopyButton } from './Code'
-import { type Column, headingOf, type Layout, moved } from './tableColumns'
+import { CheckField } from '../CheckField'
+import { CopyButton } from '../Code'
+import { type Column, headingOf, type Layout, moved } from './columns'
 
 /** Chooses, orders and shares the columns of a table. */
-export function TableColumnsMenu({
+export function ColumnsMenu({
   words,
   columns,
   layout,

@@ -1,15 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  type Column,
-  cellsOf,
-  holds,
-  layoutFrom,
-  moved,
-  pasted,
-  textOfLayout,
-  usualLayout,
-} from './tableColumns'
+import { type Column, cellsOf, holds, layoutFrom, moved, pasted, textOfLayout, usualLayout } from './columns'
 
 interface Row {
   name: string

@@ -1,0 +1,233 @@
+'use client'
+import { Box, Button, Flex, Table, Text } from '@chakra-ui/react'
+import type { Row as TableRow } from '@tanstack/react-table'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { ChevronDown, ChevronRight } from 'lucide-react'
+import { Fragment, type ReactNode, useRef } from 'react'
+import { useFormats } from '../../format'
+import { MarkBox } from '../Plain'
+import { written } from './columns'
+import { TableBar } from './TableBar'
+import { lookOf, TableHead } from './TableHead'
+import { ROW_PX, type TableProps, useTable } from './useTable'
+import { useTableKeys } from './useTableKeys'
+
+/** Shorter tables are shown whole, so that the browser's own search finds what is in them. */
+const LONG = 120
+
+/**
+ * A table: sorted, filtered, copied and moved about in like every other. Its cells are plain elements, of which
+ * those in sight are made; what they look like is said in the theme.
+ */
+export function DataTable<Row>(props: TableProps<Row>) {
+  const { label, rows, name, below, detail, act, total, main = false, height } = props
+  const formats = useFormats()
+  const { count, currency } = formats
+  const tools = props.tools ?? rows.length > 12
+  const state = useTable(props, currency)
+  const { table, shownRows, shown, layout, marked } = state
+  const scroller = useRef<HTMLDivElement>(null)
+  const filterField = useRef<HTMLInputElement>(null)
+  const long = shownRows.length > LONG && height !== undefined && !detail
+  const virtual = useVirtualizer({
+    count: shownRows.length,
+    enabled: long,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    overscan: 16,
+  })
+  const inSight = virtual.getVirtualItems()
+  const [before, after] = long
+    ? [inSight[0]?.start ?? 0, virtual.getTotalSize() - (inSight.at(-1)?.end ?? 0)]
+    : [0, 0]
+  const drawn = long ? inSight.flatMap(item => shownRows[item.index] ?? []) : shownRows
+  const keys = useTableKeys(props, state, {
+    currency,
+    tools,
+    scroller,
+    filterField,
+    scrollTo: row => {
+      if (long) virtual.scrollToIndex(row)
+      else scroller.current?.querySelector(`[data-row="${row}"]`)?.scrollIntoView({ block: 'nearest' })
+    },
+  })
+  const nameOf = (row: TableRow<Row>) =>
+    String((row.getIsGrouped() ? row.groupingValue : shown[0]?.value(row.original)) ?? 'it')
+  const expander = (row: TableRow<Row>) =>
+    row.subRows.length > 0 ? (
+      <Button
+        variant="ghost"
+        aria-expanded={row.getIsExpanded()}
+        aria-label={`${row.getIsExpanded() ? 'Hide' : 'Show'} what is below ${nameOf(row)}`}
+        onClick={row.getToggleExpandedHandler()}
+      >
+        {row.getIsExpanded() ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+      </Button>
+    ) : (
+      <Box as="span" width="14px" flexShrink={0} />
+    )
+  const opens = below !== undefined
+  const span = shown.length + (act ? 1 : 0)
+  const cells = (row: Row, depth: number, before: ReactNode, within?: TableRow<Row>) =>
+    shown.map((column, i) => {
+      const content = written(column, row, formats)
+      const width = layout.widths[column.id]
+      const style = width ? { maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' } : undefined
+      return i === 0 ? (
+        <th
+          key={column.id}
+          scope="row"
+          {...lookOf(column)}
+          data-first
+          style={{ ...style, paddingLeft: 8 + depth * 16 }}
+        >
+          <Flex gap="1" align="start">
+            {before}
+            <Box minWidth="0" flex="1">
+              {detail && within ? (
+                <Button
+                  variant="plain"
+                  aria-expanded={within.getIsExpanded()}
+                  onClick={within.getToggleExpandedHandler()}
+                >
+                  {content}
+                </Button>
+              ) : (
+                content
+              )}
+            </Box>
+          </Flex>
+        </th>
+      ) : (
+        <td key={column.id} {...lookOf(column)} style={style}>
+          {content}
+        </td>
+      )
+    })
+  return (
+    <Box minHeight="0" display="flex" flexDirection="column" height={height}>
+      {(tools || props.bar) && <TableBar of={props} state={state} tools={tools} filterField={filterField} />}
+      {act && marked.length > 0 && (
+        <Flex
+          gap="2"
+          align="center"
+          wrap="wrap"
+          p="2"
+          bg="mark"
+          fontSize="13px"
+          role="group"
+          aria-label="With those marked"
+        >
+          {count(marked.length)} marked
+          {act(
+            marked.map(row => row.original),
+            state.clearMarks,
+          )}
+        </Flex>
+      )}
+      <Box
+        ref={(node: HTMLDivElement | null) => {
+          scroller.current = node
+          keys.hear?.(node)
+        }}
+        flex={height ? '1' : undefined}
+        minHeight={height ? '200px' : '0'}
+        overflow="auto"
+        tabIndex={0}
+        role="region"
+        aria-label={label}
+        onKeyDown={event => !main && event.key === 'c' && (event.ctrlKey || event.metaKey) && keys.copy()}
+      >
+        <Table.Root
+          aria-label={label}
+          aria-rowcount={shownRows.length + (total ? 2 : 1)}
+          width={height ? '100%' : 'auto'}
+          minWidth="40%"
+        >
+          <Box as="thead" position="sticky" top="0" zIndex="2" bg="paper">
+            <tr>
+              {act && (
+                <th>
+                  <MarkBox
+                    name="all that are shown"
+                    marks={marked.length === 0 ? 'none' : marked.length === shownRows.length ? 'all' : 'some'}
+                    mark={() => table.toggleAllRowsSelected()}
+                  />
+                </th>
+              )}
+              <TableHead state={state} sized={name !== undefined} />
+            </tr>
+            {total && (
+              <tr data-total="">
+                {act && <td />}
+                {cells(total, 0, opens && <Box width="14px" />)}
+              </tr>
+            )}
+          </Box>
+          <tbody>
+            {before > 0 && <tr style={{ height: before }} aria-hidden />}
+            {drawn.map(row => {
+              const index = long
+                ? (inSight.find(item => shownRows[item.index] === row)?.index ?? 0)
+                : shownRows.indexOf(row)
+              const isHere = index === keys.here || (props.chosen !== undefined && props.chosen === row.id)
+              return (
+                <Fragment key={row.id}>
+                  <tr
+                    data-long={long ? '' : undefined}
+                    data-row={index}
+                    data-here={isHere ? '' : undefined}
+                    aria-rowindex={index + (total ? 3 : 2)}
+                    aria-selected={isHere}
+                    data-strong={row.getIsGrouped() || props.strong?.(row.original) ? '' : undefined}
+                    data-quiet={props.quiet?.(row.original) ? '' : undefined}
+                    onClick={() => keys.setHere(index)}
+                  >
+                    {act && (
+                      <td>
+                        <MarkBox
+                          name={nameOf(row)}
+                          marks={row.getIsSelected() ? 'all' : 'none'}
+                          mark={() => row.toggleSelected()}
+                        />
+                      </td>
+                    )}
+                    {row.getIsGrouped() ? (
+                      <th colSpan={shown.length} scope="rowgroup" data-words="">
+                        <Flex gap="1">
+                          {expander(row)} {nameOf(row)}
+                          <Text as="span" color="quiet">
+                            {count(row.subRows.length)}
+                          </Text>
+                        </Flex>
+                      </th>
+                    ) : (
+                      cells(row.original, row.depth, opens ? expander(row) : null, row)
+                    )}
+                  </tr>
+                  {detail && row.getIsExpanded() && (
+                    <tr>
+                      <td colSpan={span} data-words="" data-wraps="">
+                        {detail(row.original)}
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
+              )
+            })}
+            {after > 0 && <tr style={{ height: after }} aria-hidden />}
+            {shownRows.length === 0 && (
+              <tr>
+                <td colSpan={span} data-words="" data-wraps="">
+                  {state.found !== null
+                    ? 'Nothing fits what is looked for.'
+                    : (props.empty ?? 'There is nothing here yet.')}
+                </td>
+              </tr>
+            )}
+          </tbody>
+        </Table.Root>
+      </Box>
+    </Box>
+  )
+}
