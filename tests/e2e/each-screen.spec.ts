@@ -3,19 +3,20 @@ import { expect, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
 
 const app = demoFor({ AEQUANT_GALLERY: 'yes' })
-const screens: [path: string, title: string][] = [
+/** Each screen with its title, and what of period and network it heeds. */
+const screens: [path: string, title: string, heeds?: 'both' | 'network'][] = [
   ['/results', 'Results'],
-  ['/results/journey', 'Journey'],
+  ['/results/journey', 'Journey', 'both'],
   ['/signals', 'Rules'],
   ['/signals/networks', 'Networks'],
   ['/signals/hand-off', 'Hand-off'],
   ['/signals/check', 'Page check'],
   ['/signals/live-test', 'Live test'],
-  ['/links', 'Links'],
-  ['/links/arrivals', 'What arrives'],
-  ['/links/library', 'Library'],
-  ['/links/sources', 'Sources'],
-  ['/links/names', 'Names'],
+  ['/links', 'Links', 'network'],
+  ['/links/arrivals', 'What arrives', 'network'],
+  ['/links/library', 'Library', 'both'],
+  ['/links/sources', 'Sources', 'both'],
+  ['/links/names', 'Names', 'network'],
   ['/links/profiles', 'Profiles'],
   ['/intake', 'Intake'],
   ['/intake/set-aside', 'Set aside'],
@@ -24,8 +25,8 @@ const screens: [path: string, title: string][] = [
   ['/intake/reports', 'Reports'],
   ['/intake/import', 'Import files'],
   ['/intake/orders', 'Order'],
-  ['/reconcile', 'Reconcile'],
-  ['/weigh', 'Weigh'],
+  ['/reconcile', 'Reconcile', 'both'],
+  ['/weigh', 'Weigh', 'both'],
   ['/gallery', 'Gallery'],
 ]
 
@@ -67,8 +68,8 @@ async function unfitFor(page: Page, colours: string, rules?: string[]): Promise<
   return violations.map(v => `${colours}: ${v.id} ${v.nodes[0]?.html.slice(0, 160)}`)
 }
 
-for (const [path, title] of screens)
-  test(`${title} stands still, has a title, can be used by everybody, and loses no control when small`, async ({
+for (const [path, title, heeds] of screens)
+  test(`${title} stands still, complains of nothing, can be used by everybody, and loses no control when small`, async ({
     page,
   }) => {
     await page.addInitScript(() => {
@@ -79,11 +80,26 @@ for (const [path, title] of screens)
           seen.shift += entry.value
       }).observe({ type: 'layout-shift', buffered: true })
     })
+    const complaints: string[] = []
+    page.on('console', message => message.type() === 'error' && complaints.push(message.text()))
+    page.on('pageerror', error => complaints.push(error.message))
     const { arrivals } = await (await page.request.get(`${app.origin}/api/arrivals?kind=order`)).json()
-    await page.goto(app.origin + (path === '/intake/orders' ? `${path}/${arrivals[0].id}` : path))
+    const answer = await page.goto(
+      app.origin + (path === '/intake/orders' ? `${path}/${arrivals[0].id}` : path),
+    )
     await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
     await expect(page).toHaveTitle(new RegExp(`${title}.* · Aequant`))
     await page.evaluate(() => document.fonts.ready)
+    const policy = answer?.headers()['content-security-policy'] ?? ''
+    expect([/'nonce-[\w=+/]+'/.test(policy), policy.includes('unsafe-eval')]).toEqual([true, false])
+    if (path !== '/gallery') {
+      const bar = page.getByRole('banner')
+      const offered = [
+        await bar.getByRole('button', { name: /^Days/ }).count(),
+        await bar.getByLabel('Network').count(),
+      ]
+      expect(offered).toEqual([heeds === 'both' ? 1 : 0, heeds ? 1 : 0])
+    }
     if (path !== '/gallery')
       expect(await faultsOf(page)).toEqual({ blocks: 0, heads: 0, drawings: 0, jumps: false })
     if (path === '/weigh') await page.getByRole('button', { name: /orders: show the evidence/ }).click()
@@ -99,5 +115,5 @@ for (const [path, title] of screens)
       await page.setViewportSize({ width, height })
       for (const control of await lostControls(page)) found.push(`lost at ${width} × ${height}: ${control}`)
     }
-    expect(found).toEqual([])
+    expect([...found, ...complaints]).toEqual([])
   })

@@ -21,18 +21,48 @@ test('what an address asks for and is not there is said, within the shell', asyn
   await expect(heading(page)).toContainText('No ads of nobody are known')
 })
 
-test('period and network are offered where they are heeded, and nowhere else', async ({ page }) => {
-  const offered = async (path: string) => {
-    await page.goto(app.origin + path)
-    await expect(heading(page)).toBeVisible()
-    const bar = page.getByRole('banner')
-    return [await bar.getByRole('button', { name: /^Days/ }).count(), await bar.getByLabel('Network').count()]
-  }
-  expect(await offered('/weigh')).toEqual([1, 1])
-  expect(await offered('/results/journey')).toEqual([1, 1])
-  expect(await offered('/links')).toEqual([0, 1])
-  for (const path of ['/results', '/intake', '/intake/import', '/signals', '/nowhere'])
-    expect([path, ...(await offered(path))]).toEqual([path, 0, 0])
+test('figures and days are written by the reader’s habit, or by one that is chosen for all', async ({
+  browser,
+}) => {
+  const context = await browser.newContext({ locale: 'de-DE' })
+  const page = await context.newPage()
+  const complaints: string[] = []
+  page.on('console', message => message.type() === 'error' && complaints.push(message.text()))
+  await page.goto(`${app.origin}/weigh`)
+  await expect(heading(page)).toContainText(/\d\.\d{3},\d{2} EUR brought/)
+  const days = page.getByRole('banner').getByRole('button', { name: /^Days/ })
+  await expect(days).toHaveText(/^\d\d\.\d\d\.\d{4} – /)
+  await page.getByRole('button', { name: /last click/ }).click()
+  await page.getByLabel('Numbers and dates are written as').selectOption('en-GB')
+  await page.keyboard.press('Control+Enter')
+  await expect(heading(page)).toContainText(/\d,\d{3}\.\d{2} EUR brought/)
+  await expect(days).toHaveText(/^\d{1,2} [A-Z][a-z]{2} \d{4} – /)
+  await page.keyboard.press('u')
+  await expect(heading(page)).toContainText(/\d\.\d{3},\d{2} EUR brought/)
+  // A day is typed as it is written.
+  await days.click()
+  await page.getByLabel('First day').fill('05.10.2026')
+  await page.getByLabel('First day').press('Enter')
+  await page.getByLabel('Last day').fill('18.10.2026')
+  await page.getByLabel('Last day').press('Enter')
+  await expect(page).toHaveURL(/from=2026-10-05&to=2026-10-18/)
+  expect(complaints).toEqual([])
+  await context.close()
+})
+
+test('a period stands beside as many days before', async ({ page }) => {
+  await page.goto(`${app.origin}/weigh?from=2026-10-15&to=2026-10-21`)
+  const before = await (
+    await page.request.get(`${app.origin}/api/judge?from=2026-10-08&to=2026-10-14`)
+  ).json()
+  await page.getByRole('banner').getByRole('button', { name: /^Days/ }).click()
+  await page.getByText('beside as many days before').click()
+  const spend = before.totals.spend.toLocaleString('en-GB', { minimumFractionDigits: 2 })
+  await expect(page.getByText(`In as many days before: ${spend} EUR brought`)).toBeVisible()
+  await expect(page.getByRole('columnheader', { name: 'cost, change' })).toBeVisible()
+  // It goes along to Reconcile, and away again.
+  await page.getByRole('link', { name: 'Reconcile' }).click()
+  await expect(page.getByText(`In as many days before: ${before.gap.orders} orders`)).toBeVisible()
 })
 
 test('another result is judged by its own records, and whatever opens is of it', async ({ page }) => {

@@ -9,6 +9,7 @@ import { GradeMark } from '../evidence/texture'
 import { useFormats } from '../format'
 import { Sentence } from '../parts/Page'
 import { PartNav } from '../parts/PartNav'
+import { PlainButton } from '../parts/Plain'
 import { useNetworkName } from '../shell/NetworkNames'
 import { ArrivalRecord } from './ArrivalRecord'
 import { arrivalKinds, kindOf, kindsInOrder } from './arrivalKinds'
@@ -103,7 +104,7 @@ function Line({ arrival: a, current, choose }: { arrival: Arrival; current: bool
   const { Icon, one, side, title, note } = kindOf(a)
   return (
     <Flex
-      as="button"
+      asChild
       width="100%"
       textAlign="left"
       gap="3"
@@ -114,32 +115,32 @@ function Line({ arrival: a, current, choose }: { arrival: Arrival; current: bool
       borderBottomWidth="1px"
       borderColor="hairline"
       bg={current ? 'mark' : undefined}
-      aria-current={current}
       cursor="pointer"
-      onClick={choose}
     >
-      <Icon size={14} aria-label={one} color={`var(--chakra-colors-${side})`} />
-      <Text as="span" width="160px" flexShrink={0} color="quiet">
-        {instant(a.at)}
-      </Text>
-      <Text as="span" flex="1" minWidth="0" truncate>
-        {title(a, networkName)}
-      </Text>
-      {a.kind === 'order' && a.evidence && (
-        <Text as="span" width="80px" flexShrink={0}>
-          <GradeMark grade={a.evidence.grade} />
+      <PlainButton aria-current={current} onClick={choose}>
+        <Icon size={14} aria-label={one} color={`var(--chakra-colors-${side})`} />
+        <Text as="span" width="160px" flexShrink={0} color="quiet">
+          {instant(a.at)}
         </Text>
-      )}
-      <Text
-        as="span"
-        width={a.kind === 'order' ? '90px' : '170px'}
-        flexShrink={0}
-        textAlign="right"
-        color={a.kind === 'order' ? undefined : 'quiet'}
-        truncate
-      >
-        {note(a, formats)}
-      </Text>
+        <Text as="span" flex="1" minWidth="0" truncate>
+          {title(a, networkName)}
+        </Text>
+        {a.kind === 'order' && a.evidence && (
+          <Text as="span" width="80px" flexShrink={0}>
+            <GradeMark grade={a.evidence.grade} />
+          </Text>
+        )}
+        <Text
+          as="span"
+          width={a.kind === 'order' ? '90px' : '170px'}
+          flexShrink={0}
+          textAlign="right"
+          color={a.kind === 'order' ? undefined : 'quiet'}
+          truncate
+        >
+          {note(a, formats)}
+        </Text>
+      </PlainButton>
     </Flex>
   )
 }

@@ -107,7 +107,7 @@ function Rows({
         <Flex key={i} gap="1.5" mt="1">
           <TextField
             unseen
-            width="fill"
+            width="100%"
             type="url"
             label={`${word[0]!.toUpperCase()}${word.slice(1)} ${i + 1}`}
             name={`${of}.${i}.address`}

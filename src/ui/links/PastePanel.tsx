@@ -1,5 +1,5 @@
 'use client'
-import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react'
+import { Button, Flex, Text, Textarea } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import type { LinkChange, Parameters, PlanScope } from '@/core/links/change'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
@@ -7,6 +7,8 @@ import { reviewOf } from '@/core/links/review'
 import { type Belongs, pasteDoubts, type TakenApart, takeApart } from '@/core/links/takeApart'
 import { Select } from '../parts/Fields'
 import { SidePanel } from '../parts/SidePanel'
+import { DataTable } from '../parts/table/DataTable'
+import { Mono } from '../parts/WordLink'
 import { levelName } from './linkWords'
 import { ReviewWarning } from './ReviewWarning'
 import type { StationAd } from './station'
@@ -129,36 +131,33 @@ export function PastePanel({
           <Text fontFamily="mono" fontSize="12px" wordBreak="break-all" data-testid="taken destination">
             {taken.destination || '— (parameters alone)'}
           </Text>
-          <Box
-            as="table"
-            width="100%"
-            mt="2"
-            css={{
-              '& td': {
-                padding: '3px 6px 3px 0',
-                verticalAlign: 'top',
-                borderTop: '1px solid var(--chakra-colors-hairline)',
+          <DataTable
+            label="What it carries"
+            columns={[
+              {
+                id: 'parameter',
+                words: true,
+                wraps: true,
+                value: p => p.key,
+                cell: p => <Mono>{p.key}</Mono>,
               },
-            }}
-          >
-            <tbody>
-              {taken.parameters.map((p, i) => (
-                <tr key={`${p.key}${i}`}>
-                  <Box as="td" fontFamily="mono" fontSize="12px" wordBreak="break-all">
-                    {p.key}
-                  </Box>
-                  <td>
-                    <Flex gap="1" wrap="wrap">
-                      {writer && <Template template={p.template} profile={writer} />}
-                    </Flex>
-                  </td>
-                  <Box as="td" color="quiet" whiteSpace="nowrap">
-                    {belongsWords[p.belongs]}
-                  </Box>
-                </tr>
-              ))}
-            </tbody>
-          </Box>
+              {
+                id: 'says',
+                words: true,
+                wraps: true,
+                value: p => p.template,
+                cell: p => (
+                  <Flex gap="1" wrap="wrap">
+                    {writer && <Template template={p.template} profile={writer} />}
+                  </Flex>
+                ),
+              },
+              { id: 'belongs', heading: '', words: true, value: p => belongsWords[p.belongs] },
+            ]}
+            rows={taken.parameters}
+            rowId={p => String(taken.parameters.indexOf(p))}
+            tools={false}
+          />
           {doubts.foreign.map(({ key, text: found, profile }) => (
             <Text key={key} mt="2" color="alarm" role="alert">
               “{found}” in {key} is how {nameOf(profile)} writes a value: {nameOf(taken.profile)} would pass

@@ -1,5 +1,5 @@
 'use client'
-import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Table, Text } from '@chakra-ui/react'
 import {
   closestCenter,
   DndContext,
@@ -83,7 +83,7 @@ export function PlanGrid({
   }
   return (
     <DndContext id="plan" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-      <Box as="table" width="100%" fontSize="13px" css={gridStyle} aria-label="Tag plan">
+      <Table.Root unstyled width="100%" fontSize="13px" css={gridStyle} aria-label="Tag plan">
         <thead>
           <tr>
             <Box as="th" width="150px">
@@ -125,7 +125,7 @@ export function PlanGrid({
             ))}
           </tbody>
         </SortableContext>
-      </Box>
+      </Table.Root>
     </DndContext>
   )
 }

@@ -72,7 +72,8 @@ export function Labelled({
 }: Omit<Common, 'left' | 'control'> & { children: ReactNode }) {
   if (unseen)
     return (
-      <Box width={width} minWidth="0">
+      // Beside others in a line, what has a width keeps it.
+      <Box width={width} minWidth="0" flexShrink={width === undefined || width === '100%' ? 1 : 0}>
         {children}
         {problem && <Wrong>{problem}</Wrong>}
       </Box>
