@@ -34,10 +34,6 @@ export function PeriodChoice({
 }) {
   const { zone, firstWeekday, day } = useFormats()
   const [open, setOpen] = useState(true)
-  const take = (days: Days) => {
-    change({ from: days.from, to: days.to })
-    setOpen(false)
-  }
   const usual = usualPeriods(zoneClock(zone)(Date.now()).day, span, firstWeekday)
   return (
     <Popover.Root
@@ -62,7 +58,10 @@ export function PeriodChoice({
                       size="xs"
                       title={`${day(days.from)} – ${day(days.to)}`}
                       aria-pressed={days.from === from && days.to === to}
-                      onClick={() => take(days)}
+                      onClick={() => {
+                        change(days)
+                        setOpen(false)
+                      }}
                     >
                       {name}
                     </Button>
@@ -74,7 +73,7 @@ export function PeriodChoice({
                   selectionMode="range"
                   defaultValue={[parseDate(from), parseDate(to)]}
                   onValueChange={({ value: [first, last] }) => {
-                    if (first && last) take({ from: first.toString(), to: last.toString() })
+                    if (first && last) change({ from: first.toString(), to: last.toString() })
                   }}
                 >
                   <DatePicker.Control mb="2">
