@@ -1,7 +1,8 @@
 'use client'
-import { DatePicker } from '@chakra-ui/react'
+import { DatePicker, Input } from '@chakra-ui/react'
 import { parseDate } from '@internationalized/date'
 import { DateTime } from 'luxon'
+import { useState } from 'react'
 import { type Formats, useFormats } from '../format'
 
 /** A day as people type it: `2026-10-05`, or by their own habit (`05/10/2026`, `5 Oct 2026`). */
@@ -41,3 +42,32 @@ export const Calendar = () => (
     </DatePicker.View>
   </>
 )
+
+/** A day of a period, `YYYY-MM-DD`, typed by anybody's habit; what is no day changes nothing, and is gone when it is left. */
+export function TypedDay({
+  label,
+  value,
+  change,
+}: {
+  label: string
+  value: string
+  change: (day: string) => void
+}) {
+  const { day, locale } = useFormats()
+  const [typed, setTyped] = useState<string | null>(null)
+  const keep = () => {
+    const read = typed === null ? undefined : readDay(typed, locale)
+    setTyped(null)
+    if (read && read.toString() !== value) change(read.toString())
+  }
+  return (
+    <Input
+      width="130px"
+      aria-label={label}
+      value={typed ?? day(value)}
+      onChange={event => setTyped(event.target.value)}
+      onKeyDown={event => event.key === 'Enter' && keep()}
+      onBlur={keep}
+    />
+  )
+}

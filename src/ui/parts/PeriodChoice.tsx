@@ -1,11 +1,11 @@
 'use client'
-import { Button, DatePicker, Flex, Popover, Portal } from '@chakra-ui/react'
+import { Box, Button, DatePicker, Flex, Popover, Portal } from '@chakra-ui/react'
 import { parseDate } from '@internationalized/date'
 import { useState } from 'react'
 import { zoneClock } from '@/core/shared/days'
 import { usualPeriods } from '@/core/shared/periods'
 import { useFormats } from '../format'
-import { Calendar, useCalendar } from './Calendar'
+import { Calendar, TypedDay, useCalendar } from './Calendar'
 import { CheckField } from './CheckField'
 
 /** A period by its first and last day, `YYYY-MM-DD`. */
@@ -67,21 +67,32 @@ export function PeriodChoice({
                     </Button>
                   ))}
                 </Flex>
-                <DatePicker.Root
-                  {...useCalendar()}
-                  inline
-                  selectionMode="range"
-                  defaultValue={[parseDate(from), parseDate(to)]}
-                  onValueChange={({ value: [first, last] }) => {
-                    if (first && last) change({ from: first.toString(), to: last.toString() })
-                  }}
-                >
-                  <DatePicker.Control mb="2">
-                    <DatePicker.Input index={0} aria-label="First day" />
-                    <DatePicker.Input index={1} aria-label="Last day" />
-                  </DatePicker.Control>
-                  <Calendar />
-                </DatePicker.Root>
+                <Box>
+                  <Flex gap="1" mb="2">
+                    <TypedDay
+                      label="First day"
+                      value={from}
+                      change={day => change({ from: day, to: day > to ? day : to })}
+                    />
+                    <TypedDay
+                      label="Last day"
+                      value={to}
+                      change={day => change({ from: day < from ? day : from, to: day })}
+                    />
+                  </Flex>
+                  <DatePicker.Root
+                    key={`${from} ${to}`}
+                    {...useCalendar()}
+                    inline
+                    selectionMode="range"
+                    defaultValue={[parseDate(from), parseDate(to)]}
+                    onValueChange={({ value: [first, last] }) => {
+                      if (first && last) change({ from: first.toString(), to: last.toString() })
+                    }}
+                  >
+                    <Calendar />
+                  </DatePicker.Root>
+                </Box>
               </Flex>
               {compare && (
                 <CheckField
