@@ -18,7 +18,7 @@ export interface Days {
 export function PeriodChoice({
   words,
   label,
-  days: { from, to },
+  days,
   span,
   change,
   compared,
@@ -34,13 +34,23 @@ export function PeriodChoice({
 }) {
   const { zone, firstWeekday, day } = useFormats()
   const [open, setOpen] = useState(true)
+  /** the days last asked for, which the page may not show yet */
+  const [asked, setAsked] = useState(days)
+  const { from, to } = asked
+  const choose = (next: Days) => {
+    setAsked(next)
+    change(next)
+  }
   const usual = usualPeriods(zoneClock(zone)(Date.now()).day, span, firstWeekday)
   return (
     <Popover.Root
       lazyMount
       unmountOnExit
       open={open}
-      onOpenChange={event => setOpen(event.open)}
+      onOpenChange={event => {
+        setAsked(days)
+        setOpen(event.open)
+      }}
       positioning={{ placement: 'bottom-start' }}
     >
       <Popover.Trigger asChild>
@@ -52,14 +62,14 @@ export function PeriodChoice({
             <Popover.Body>
               <Flex gap="4">
                 <Flex direction="column" gap="1" align="stretch">
-                  {usual.map(({ name, ...days }) => (
+                  {usual.map(({ name, ...own }) => (
                     <Button
                       key={name}
                       size="xs"
-                      title={`${day(days.from)} – ${day(days.to)}`}
-                      aria-pressed={days.from === from && days.to === to}
+                      title={`${day(own.from)} – ${day(own.to)}`}
+                      aria-pressed={own.from === from && own.to === to}
                       onClick={() => {
-                        change(days)
+                        choose(own)
                         setOpen(false)
                       }}
                     >
@@ -72,12 +82,12 @@ export function PeriodChoice({
                     <TypedDay
                       label="First day"
                       value={from}
-                      change={day => change({ from: day, to: day > to ? day : to })}
+                      change={day => choose({ from: day, to: day > to ? day : to })}
                     />
                     <TypedDay
                       label="Last day"
                       value={to}
-                      change={day => change({ from: day < from ? day : from, to: day })}
+                      change={day => choose({ from: day < from ? day : from, to: day })}
                     />
                   </Flex>
                   <DatePicker.Root
@@ -87,7 +97,7 @@ export function PeriodChoice({
                     selectionMode="range"
                     defaultValue={[parseDate(from), parseDate(to)]}
                     onValueChange={({ value: [first, last] }) => {
-                      if (first && last) change({ from: first.toString(), to: last.toString() })
+                      if (first && last) choose({ from: first.toString(), to: last.toString() })
                     }}
                   >
                     <Calendar />
