@@ -44,7 +44,7 @@ export function ReportsScreen({
   /** whether the networks can be asked for their reports */
   asks: boolean
 }) {
-  const { count } = useFormats()
+  const { count, day } = useFormats()
   const [network, setNetwork] = useState(first)
   const [file, setFile] = useState<File | null>(null)
   const [look, setLook] = useState<ReportLook | null>(null)
@@ -153,7 +153,7 @@ export function ReportsScreen({
           </FileButton>
           {asks && (
             <Button disabled={busy !== ''} onClick={() => void pull()}>
-              Ask {name} for {period.from} to {period.to}
+              Ask {name} for {day(period.from)} – {day(period.to)}
             </Button>
           )}
         </>

@@ -148,7 +148,7 @@ export function LibraryForm({
             {!of && (
               <Box as="fieldset" border="0" mt="2">
                 <legend>What it cost, as nobody reports it</legend>
-                <Flex gap="1.5" align="center">
+                <Flex gap="1.5" align="center" wrap="wrap">
                   <AmountField
                     unseen
                     label={`Cost in ${currency}`}

@@ -16,7 +16,7 @@ export function DayChoice({ label, value, least, most, disabled, change, left }:
   return (
     <DatePicker.Root
       {...useCalendar()}
-      width="150px"
+      width="136px"
       min={least ? parseDate(least) : undefined}
       max={most ? parseDate(most) : undefined}
       disabled={disabled ?? false}
