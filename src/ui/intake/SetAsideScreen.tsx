@@ -5,7 +5,8 @@ import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { useFormats } from '../format'
 import { AskButton } from '../parts/AskButton'
-import { Select } from '../parts/Fields'
+import { DayField } from '../parts/DayField'
+import { Select, TextField } from '../parts/Fields'
 import { Page, Said } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
 
@@ -149,7 +150,7 @@ function Group({
   act: Act
   busy: boolean
 }) {
-  const { count, instant, currency, zone } = useFormats()
+  const { count, instant, zone } = useFormats()
   const [one, many] = kindWords[group.kind] ?? ['arrival', 'arrivals']
   const [only, setOnly] = useState('')
   const single = only !== '' || group.count === 1
@@ -192,32 +193,7 @@ function Group({
           group.reason === 'unknown_status' &&
           saleStatuses.map((means: SaleStatus) => button(`It means ${means}`, { do: 'status', means }))}
         {group.reason === 'no_rate' && (
-          <form
-            onSubmit={event => {
-              event.preventDefault()
-              const form = new FormData(event.currentTarget)
-              act({ do: 'rate', date: String(form.get('date')), rate: String(form.get('rate')) })
-            }}
-          >
-            <label>
-              On <Input width="auto" type="date" name="date" required />
-            </label>{' '}
-            <label>
-              one {group.facts.currency ?? group.facts.value} is{' '}
-              <Input
-                width="auto"
-                name="rate"
-                htmlSize={8}
-                inputMode="decimal"
-                pattern="\d+(\.\d+)?"
-                required
-              />{' '}
-              {currency}
-            </label>{' '}
-            <Button type="submit" disabled={busy}>
-              Add the rate and take in
-            </Button>
-          </form>
+          <RateForm of={group.facts.currency ?? group.facts.value ?? ''} busy={busy} act={act} />
         )}
         {group.parameters.length > 0 && (
           <form
@@ -280,5 +256,25 @@ function Group({
         </Box>
       </Box>
     </Box>
+  )
+}
+
+/** The rate of a day, for which amounts wait. */
+function RateForm({ of, busy, act }: { of: string; busy: boolean; act: (how: Mend) => void }) {
+  const { currency } = useFormats()
+  const [date, setDate] = useState('')
+  const [rate, setRate] = useState('')
+  return (
+    <>
+      On <DayField unseen label="Day of the rate" value={date} change={setDate} />
+      one {of} is
+      <TextField unseen label={`What one ${of} is`} width="90px" value={rate} change={setRate} /> {currency}
+      <Button
+        disabled={busy || date === '' || !/^\d+(\.\d+)?$/.test(rate)}
+        onClick={() => act({ do: 'rate', date, rate })}
+      >
+        Add the rate and take in
+      </Button>
+    </>
   )
 }
