@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
@@ -6,6 +7,8 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts', 'tests/database/*.test.ts'],
     setupFiles: 'vitest.setup.ts',
+    // Both cores of a small machine: one is left free otherwise.
+    maxWorkers: availableParallelism(),
     testTimeout: 60_000,
     hookTimeout: 60_000,
   },

@@ -4,6 +4,7 @@ import * as z from 'zod'
 import { type SettingsChange, settingsSchema } from '@/core/intake/settings'
 import { sharedDatabase } from '@/data/connect'
 import { saveSettings } from '@/data/workspace'
+import { changeCurrency } from '@/server/currency'
 import { workspaceHere } from './frame'
 
 /** Changes some settings. Gives what is wrong, or null when it is done. */
@@ -15,4 +16,11 @@ export async function keepSettings(change: SettingsChange): Promise<string | nul
   await saveSettings(sharedDatabase(), id, read.data)
   refresh()
   return null
+}
+
+/** Counts everything in another currency. Gives why it cannot be, or null when it is done. */
+export async function keepCurrency(code: string): Promise<string | null> {
+  const problem = await changeCurrency(sharedDatabase(), await workspaceHere(), z.string().parse(code))
+  if (problem === null) refresh()
+  return problem
 }

@@ -1,29 +1,29 @@
 import { and, eq, sql } from 'drizzle-orm'
+import type * as z from 'zod'
 import type { ClaimSumRow, DeliveryRow } from '@/core/intake/records'
-import { type ReportMapping, reportMappingSchema } from '@/core/intake/reports/mapping'
 import { type Day, formatDay, parseDay } from '@/core/shared/days'
+import { formatAmount } from '@/core/shared/money'
 import type { Executor } from './connect'
-import { claimSums, delivery, reportMappings } from './schema'
+import { claimSums, delivery, orders, reportMappings } from './schema'
 import { oneOf } from './store'
 import { storeRecords } from './storeRecords'
 
-/** How somebody settled a network's report; null before. */
-export async function findMapping(
+/** How somebody settled a network's report, or another file of any columns; null before. */
+export async function findMapping<Schema extends z.ZodType>(
   database: Executor,
   workspace: string,
   network: string,
-): Promise<ReportMapping | null> {
+  schema: Schema,
+): Promise<z.infer<Schema> | null> {
   const [row] = await database
     .select()
     .from(reportMappings)
     .where(and(eq(reportMappings.workspace, workspace), eq(reportMappings.network, network)))
-  return reportMappingSchema
-    .nullable()
-    .catch(null)
-    .parse(row?.mapping ?? null)
+  const read = schema.safeParse(row?.mapping)
+  return read.success ? read.data : null
 }
 
-export const saveMapping = (database: Executor, workspace: string, network: string, mapping: ReportMapping) =>
+export const saveMapping = (database: Executor, workspace: string, network: string, mapping: object) =>
   database
     .insert(reportMappings)
     .values({ workspace, network, mapping })
@@ -85,4 +85,23 @@ export async function replaceDays(
     await database.delete(claimSums).where(of(claimSums))
     await storeRecords(database, workspace, 'claims', claims)
   }
+}
+
+/** What is held of some orders, amounts as decimals in their own currency. */
+export async function heldOrders(database: Executor, workspace: string, ids: readonly string[]) {
+  const found = await database
+    .select({
+      order_id: orders.order_id,
+      status: orders.status,
+      currency: orders.currency,
+      total: orders.total,
+      refunded: orders.refunded,
+    })
+    .from(orders)
+    .where(and(eq(orders.workspace, workspace), oneOf(orders.order_id, ids)))
+  return found.map(order => ({
+    ...order,
+    total: formatAmount(order.total, order.currency),
+    refunded: formatAmount(order.refunded, order.currency),
+  }))
 }

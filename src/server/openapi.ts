@@ -4,6 +4,7 @@ import { arrivalProblems, kindsOfArrival } from '@/core/intake/arrivalFilter'
 import { orderMessageSchema } from '@/core/intake/orderMessage'
 import { fileKinds } from '@/core/intake/records'
 import { reportMappingSchema } from '@/core/intake/reports/mapping'
+import { exportMappingSchema } from '@/core/intake/shopExport/mapping'
 import { levels } from '@/core/intake/tree'
 import { linkChangeSchema } from '@/core/links/change'
 import { namingRuleSchema } from '@/core/links/naming'
@@ -439,6 +440,36 @@ export const operations: RouteConfig[] = [
           z.looseObject({ header: z.array(text), mapping: reportMappingSchema }),
           z.looseObject({ days: z.array(z.looseObject({ day })), rejectedCount: whole }),
           z.looseObject({ accepted: whole, days: whole, rejected: whole }),
+        ]),
+      ),
+      400: wrong,
+      404: wrong,
+      413: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'post',
+    path: '/api/shop-export/{step}',
+    summary: 'Look at a shop’s export of any columns, compare it with what is held, or take it in',
+    request: {
+      params: z.object({ step: z.enum(['look', 'compare', 'take']) }),
+      headers: z.object({
+        'x-mapping': text
+          .optional()
+          .describe('the mapping as JSON, percent-encoded; needed to compare and to take'),
+        'x-file-name': text.optional(),
+        'x-job': text.optional(),
+      }),
+      body: { required: true, content: csv },
+    },
+    responses: {
+      200: answer(
+        'what was found, what it would change, or what was taken in',
+        z.union([
+          z.looseObject({ header: z.array(text), mapping: exportMappingSchema }),
+          z.looseObject({ orders: whole, fresh: whole, rejectedCount: whole }),
+          z.looseObject({ accepted: whole, duplicates: whole, rejected: whole }),
         ]),
       ),
       400: wrong,

@@ -22,6 +22,7 @@ const screens: [path: string, title: string, heeds?: 'both' | 'network'][] = [
   ['/intake/set-aside', 'Set aside'],
   ['/intake/routes', 'Routes'],
   ['/intake/partners', 'Partners'],
+  ['/intake/shop', 'Shop export'],
   ['/intake/reports', 'Reports'],
   ['/intake/import', 'Import files'],
   ['/intake/orders', 'Order'],

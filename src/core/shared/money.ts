@@ -6,6 +6,9 @@ export const NOTHING = minor(0)
 
 const exponents = new Map<string, number>()
 
+/** The codes that the platform knows, and those that are younger than most platforms. */
+const codes: ReadonlySet<string> = new Set([...Intl.supportedValuesOf('currency'), 'SLE', 'XCG', 'ZWG'])
+
 /**
  * Digits after the decimal mark that ISO 4217 gives a currency; null for a code that is not one.
  *
@@ -16,7 +19,7 @@ const exponents = new Map<string, number>()
 export function currencyExponent(currency: string): number | null {
   const known = exponents.get(currency)
   if (known !== undefined) return known
-  if (!/^[A-Z]{3}$/.test(currency)) return null
+  if (!codes.has(currency)) return null
   const digits =
     new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2
   exponents.set(currency, digits)

@@ -5,6 +5,7 @@ import { checkPageFile } from '../checkPage'
 import { pageSpecOf } from '../signals/handOff'
 import { importFile, type Watch } from './importFile'
 import { compareReport, type ReportInput, takeReport } from './report'
+import { compareExport, type ExportInput, takeExport } from './shopExport'
 
 /** What can be done with a file that may be large. */
 export const jobs = {
@@ -17,6 +18,9 @@ export const jobs = {
   compareReport: (database: Database, workspace: Workspace, input: ReportInput) =>
     compareReport(database, workspace, input),
   takeReport,
+  compareExport: (database: Database, workspace: Workspace, input: ExportInput) =>
+    compareExport(database, workspace, input),
+  takeExport,
   checkPage: async (
     database: Database,
     workspace: Workspace,

@@ -4,6 +4,7 @@ import {
   levelOf,
   problemsOf,
   type ReportMapping,
+  reportMappingSchema,
   tellsClaims,
   tellsSpend,
 } from '@/core/intake/reports/mapping'
@@ -46,7 +47,7 @@ export async function lookAtReport(
   const { time_zone } = networkRules(workspace.settings, network)
   const { currency } = workspace.settings
   const guess = guessMapping({ header, rows }, profile, { currency, time_zone })
-  const saved = await findMapping(database, workspace.id, network)
+  const saved = await findMapping(database, workspace.id, network, reportMappingSchema)
   const fits = saved !== null && problemsOf(saved, header).length === 0
   return {
     header,

@@ -10,6 +10,7 @@ import { Page } from '../parts/Page'
 import { DataTable } from '../parts/table/DataTable'
 import { WordLink } from '../parts/WordLink'
 import { NamesTold } from './NamesTold'
+import { passFile } from './passedFile'
 import { cancelSending, type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
 
@@ -195,7 +196,7 @@ export function ImportScreen({
         <FilesInput
           input={input}
           label="CSV files"
-          accept=".csv,text/csv"
+          accept=".csv,.xlsx,.tsv,.txt,text/csv"
           take={files => void takeAll(files)}
         />
       </Flex>
@@ -204,6 +205,15 @@ export function ImportScreen({
         <Box key={file.name} mt="4" borderTopWidth="2px" borderColor="alarm" pt="2">
           <Text fontWeight="650">{file.name}: its header line fits none of the files. What is it?</Text>
           <Flex gap="2" mt="2" wrap="wrap">
+            <Button
+              variant="solid"
+              onClick={() => {
+                passFile(file)
+                router.push('/intake/shop')
+              }}
+            >
+              the shop’s own export
+            </Button>
             {(Object.keys(kinds) as FileKind[]).map(kind => (
               <Button
                 key={kind}

@@ -1,17 +1,10 @@
-import { Box, Flex, Input, Table, Text } from '@chakra-ui/react'
+import { Box, Flex, Input, Text } from '@chakra-ui/react'
 import { dateOrders, decimalMarks } from '@/core/intake/reports/cells'
-import {
-  fieldNames,
-  levelOf,
-  type ReportField,
-  type ReportMapping,
-  reportFields,
-} from '@/core/intake/reports/mapping'
+import { levelOf, type ReportMapping, reportFields } from '@/core/intake/reports/mapping'
 import type { ReportLook } from '@/server/import/report'
 import { SelectField } from '../parts/Fields'
+import { ColumnsTable } from './ColumnsTable'
 import { dateOrderWords, decimalWords, levelWords, usedColumns } from './reportWords'
-
-const SHOWN_ROWS = 8
 
 /** The first rows of a report, above each column what it is taken for. */
 export function MappingTable({
@@ -25,83 +18,18 @@ export function MappingTable({
   mapping: ReportMapping
   correct: (change: Partial<ReportMapping>) => void
 }) {
-  const fieldOf = (heading: string) => fieldNames.find(field => mapping.columns[field] === heading) ?? ''
-  const pick = (heading: string, field: string) => {
-    const rest = Object.entries(mapping.columns).filter(([f, h]) => h !== heading && f !== field)
-    correct({ columns: Object.fromEntries(field ? [...rest, [field, heading]] : rest) })
-  }
   return (
     <Box as="section" aria-label="Columns">
       <Text fontSize="13px" color="quiet" mb="1">
         {levelWords(levelOf(mapping))} {usedColumns(mapping)} of {look.header.length} columns are used.
       </Text>
-      <Box
-        overflowX="auto"
-        borderTopWidth="1px"
-        borderColor="hairline"
-        tabIndex={0}
-        role="region"
-        aria-label="First rows"
-      >
-        <Table.Root width="auto">
-          <thead>
-            <tr>
-              {look.header.map(heading => {
-                const field = fieldOf(heading)
-                return (
-                  <th
-                    key={heading}
-                    scope="col"
-                    style={{ textAlign: 'left', verticalAlign: 'bottom', paddingRight: 8 }}
-                  >
-                    <Text
-                      fontFamily="mono"
-                      fontSize="12px"
-                      color={field ? 'ink' : 'quiet'}
-                      title={heading}
-                      maxWidth="148px"
-                      truncate
-                    >
-                      {heading}
-                    </Text>
-                    <SelectField
-                      unseen
-                      width="148px"
-                      label={`${heading} is`}
-                      value={field}
-                      change={chosen => pick(heading, chosen)}
-                      choices={[
-                        ['', 'not used'],
-                        ...fieldNames.map(name => [name, reportFields[name as ReportField]] as const),
-                      ]}
-                    />
-                  </th>
-                )
-              })}
-            </tr>
-          </thead>
-          <tbody>
-            {look.rows.slice(0, SHOWN_ROWS).map((row, i) => (
-              <tr key={i}>
-                {look.header.map((heading, c) => (
-                  <td
-                    key={heading}
-                    style={{
-                      textAlign: 'left',
-                      maxWidth: 148,
-                      overflow: 'hidden',
-                      textOverflow: 'ellipsis',
-                      opacity: fieldOf(heading) ? 1 : 0.62,
-                    }}
-                  >
-                    {row[c]}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </Table.Root>
-      </Box>
+      <ColumnsTable
+        header={look.header}
+        rows={look.rows}
+        fields={reportFields}
+        columns={mapping.columns}
+        pick={columns => correct({ columns })}
+      />
       <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
         <SelectField
           beside

@@ -56,6 +56,7 @@ export const partsOf: Record<string, readonly Part[]> = {
     { href: '/intake/set-aside', name: 'Set aside', does: 'what could not be taken in, to be mended' },
     { href: '/intake/routes', name: 'Routes', does: 'where each code of the tracking domain leads' },
     { href: '/intake/partners', name: 'Partners', does: 'networks that tell sales by postback' },
+    { href: '/intake/shop', name: 'Shop export', does: 'the shop’s own export of orders, of any columns' },
     { href: '/intake/reports', name: 'Reports', does: 'a network’s report of any columns' },
     {
       href: '/intake/import',

@@ -77,7 +77,7 @@ function fieldOf(heading: string, profile: NetworkProfile | null): ReportField |
 }
 
 /** The order of the dates in which all of a column's samples are dates; `sure` where only one fits. */
-function guessDates(samples: readonly string[]): { order: DateOrder; sure: boolean } {
+export function guessDates(samples: readonly string[]): { order: DateOrder; sure: boolean } {
   const fits = dateOrders.filter(
     order => samples.length > 0 && samples.every(s => dateReader(order)(s) !== null),
   )
@@ -94,7 +94,7 @@ function guessDecimal(samples: readonly string[]): DecimalMark {
 const isDateLike = (text: string) => dateOrders.some(order => dateReader(order)(text) !== null)
 
 /** The different values of a column's first rows. */
-function samplesOf({ header, rows }: Sheet, heading: string | undefined): string[] {
+export function samplesOf({ header, rows }: Sheet, heading: string | undefined): string[] {
   const at = header.indexOf(heading ?? '')
   const cells = at < 0 ? [] : rows.map(row => row[at]?.trim() ?? '')
   return [...new Set(cells.filter(Boolean))].slice(0, MOST_SAMPLES)

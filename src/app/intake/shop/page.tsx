@@ -1,0 +1,15 @@
+import { keepCurrency } from '@/app/actions'
+import { ShopExportScreen } from '@/ui/intake/ShopExportScreen'
+import type { Search } from '../../frame'
+import { Station } from '../../Station'
+
+export const dynamic = 'force-dynamic'
+export const metadata = { title: 'Shop export' }
+
+export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
+  return (
+    <Station search={await searchParams}>
+      <ShopExportScreen countIn={keepCurrency} />
+    </Station>
+  )
+}

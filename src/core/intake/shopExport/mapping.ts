@@ -1,0 +1,50 @@
+import * as z from 'zod'
+import { currencyExponent } from '../../shared/money'
+import { orderStatuses } from '../records'
+import { dateOrders, decimalMarks } from '../reports/cells'
+import { zone } from '../settings'
+import { type ExportField, exportFieldNames, plain } from './fields'
+
+/** How one shop writes its exports: which of its columns is which, and how it writes days, numbers and statuses. */
+export const exportMappingSchema = z.object({
+  /** the heading of each field, as the file has it */
+  columns: z.partialRecord(z.enum(exportFieldNames), z.string().min(1).max(200)),
+  date_order: z.enum(dateOrders),
+  decimal: z.enum(decimalMarks),
+  /** of amounts that name none */
+  currency: z.string().refine(c => currencyExponent(c) !== null, 'no such currency'),
+  /** the zone in which times that name none stand */
+  time_zone: zone,
+  /** what the amounts of a line are of: the whole order, or one of its items */
+  amounts: z.enum(['order', 'line']),
+  /** the shop's words for each status, as `plain` writes them */
+  statuses: z.record(z.string(), z.enum(orderStatuses)).default({}),
+})
+export type ExportMapping = z.infer<typeof exportMappingSchema>
+
+export type ExportProblem =
+  | { code: 'not_mapped'; field: 'order_id' | 'ordered_at' | 'total' }
+  | { code: 'no_such_column'; field: ExportField; column: string }
+  | { code: 'column_twice'; column: string }
+  | { code: 'status_unexplained'; word: string }
+
+/** What keeps an export from being taken by a mapping; nothing when it can be. */
+export function exportProblems(
+  { columns, statuses }: ExportMapping,
+  header: readonly string[],
+  statusWords: readonly string[],
+): ExportProblem[] {
+  const problems: ExportProblem[] = []
+  const has = (...fields: ExportField[]) => fields.some(field => columns[field])
+  if (!has('order_id')) problems.push({ code: 'not_mapped', field: 'order_id' })
+  if (!has('ordered_at')) problems.push({ code: 'not_mapped', field: 'ordered_at' })
+  if (!has('total', 'net', 'unit_price')) problems.push({ code: 'not_mapped', field: 'total' })
+  const mapped = Object.entries(columns) as [ExportField, string][]
+  for (const [i, [field, column]] of mapped.entries()) {
+    if (!header.includes(column)) problems.push({ code: 'no_such_column', field, column })
+    if (mapped.findIndex(([, other]) => other === column) < i) problems.push({ code: 'column_twice', column })
+  }
+  for (const word of statusWords)
+    if (!Object.hasOwn(statuses, plain(word))) problems.push({ code: 'status_unexplained', word })
+  return problems
+}

@@ -1,0 +1,221 @@
+import { DateTime } from 'luxon'
+import { formatDay, parseInstant } from '../../shared/days'
+import { currencyExponent, formatAmount, minor, parseAmount } from '../../shared/money'
+import type { Cells, Reject } from '../fields'
+import { exchangeFiles, type OrderStatus } from '../records'
+import { dateReader, readFigure } from '../reports/cells'
+import type { ReportLine } from '../reports/read'
+import { type ExportField, plain, plainFields } from './fields'
+import type { ExportMapping } from './mapping'
+
+/** An order as `orders.csv` has it, by the first line that names it. */
+export interface ReadOrder {
+  line: number
+  cells: Cells
+}
+export interface ReadExport {
+  orders: ReadOrder[]
+  rejected: Reject[]
+  /** of orders that say their total and what it is made of: how many there are, and the lines of those that do not add up */
+  sums: { compared: number; odd: number[] }
+}
+
+const times = ['H:mm:ss', 'H:mm', 'h:mm:ss a', 'h:mm a', 'HHmmss']
+
+/** An instant from a day and a time as a shop writes them; noon where it writes no time. */
+function instantReader({ date_order, time_zone }: ExportMapping) {
+  const readDay = dateReader(date_order)
+  return (text: string, apart: string): string | null => {
+    const whole = parseInstant(text)
+    if (whole !== null && /(Z|[+-]\d{2}:?\d{2})$/.test(text)) return new Date(whole).toISOString()
+    const day = readDay(text)
+    if (day === null) return null
+    const time = apart || /[T ](\d{1,2}:\d{2}.*)$/.exec(text)?.[1]?.replace(/\.\d+$/, '') || '12:00'
+    const read = times
+      .map(form =>
+        DateTime.fromFormat(`${formatDay(day)} ${time.trim()}`, `yyyy-MM-dd ${form}`, {
+          zone: time_zone,
+          locale: 'en',
+        }),
+      )
+      .find(one => one.isValid)
+    return read?.toUTC().toISO() ?? null
+  }
+}
+
+type Amounts = Record<
+  'total' | 'net' | 'tax' | 'shipping' | 'discount' | 'refunded' | 'unit_price',
+  number | null
+>
+const amountFields = ['total', 'net', 'tax', 'shipping', 'discount', 'refunded', 'unit_price'] as const
+
+/** The lines of one order, and what they come to. */
+interface Folded {
+  first: { line: number; cells: Cells; currency: string }
+  lines: (Amounts & { quantity: number })[]
+}
+
+/**
+ * Reads a shop's export by its mapping into orders as `orders.csv` has them. Lines that name the same order are
+ * folded into one; a line below nothing is what went back of it. Columns that are not mapped go along as they are.
+ */
+export function readExport(
+  header: readonly string[],
+  lines: Iterable<ReportLine>,
+  mapping: ExportMapping,
+): ReadExport {
+  const at = Object.fromEntries(
+    Object.entries(mapping.columns).map(([field, heading]) => [field, header.indexOf(heading)]),
+  ) as Partial<Record<ExportField, number>>
+  const known = new Set<string>(exchangeFiles.orders.columns)
+  const mapped = new Set(Object.values(at))
+  const others = header.flatMap((heading, i) =>
+    mapped.has(i) || known.has(heading) ? [] : [[heading, i] as const],
+  )
+  const readInstant = instantReader(mapping)
+  const orders = new Map<string, Folded>()
+  const rejected: Reject[] = []
+  for (const { cells, line } of lines) {
+    if (cells.every(cell => cell.trim() === '')) continue
+    const cell = (field: ExportField) => (at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? ''))
+    const refuse = (field: ExportField, reason: Reject['reason']) =>
+      void rejected.push({
+        line,
+        column: mapping.columns[field] ?? field,
+        reason,
+        value: cell(field).slice(0, 80),
+      })
+    const id = cell('order_id')
+    if (id === '') {
+      refuse('order_id', 'required')
+      continue
+    }
+    const before = orders.get(id)
+    const currency = cell('currency').toUpperCase() || before?.first.currency || mapping.currency
+    const digits = currencyExponent(currency)
+    if (digits === null) {
+      refuse('currency', 'not_a_currency')
+      continue
+    }
+    const amounts = readAmounts(cell, currency, digits, mapping)
+    if (typeof amounts === 'string') {
+      refuse(amounts, 'not_an_amount')
+      continue
+    }
+    const quantity = cell('quantity') === '' ? 1 : Number(readFigure(cell('quantity'), mapping.decimal, 6))
+    if (before) {
+      before.lines.push({ ...amounts, quantity })
+      continue
+    }
+    const ordered = readInstant(cell('ordered_at'), cell('ordered_time'))
+    if (ordered === null) {
+      refuse('ordered_at', cell('ordered_at') === '' ? 'required' : 'not_an_instant')
+      continue
+    }
+    const word = plain(cell('status'))
+    const status: OrderStatus | undefined = word === '' ? 'paid' : mapping.statuses[word]
+    if (!status) {
+      refuse('status', 'unknown_status')
+      continue
+    }
+    orders.set(id, {
+      first: {
+        line,
+        currency,
+        cells: {
+          order_id: id,
+          ordered_at: ordered,
+          status,
+          currency,
+          ...Object.fromEntries(plainFields.map(field => [field, cell(field) || null])),
+          ...Object.fromEntries(others.map(([heading, i]) => [heading, cells[i]?.trim() || null])),
+        },
+      },
+      lines: [{ ...amounts, quantity }],
+    })
+  }
+  return { ...fold(orders, mapping, rejected), rejected: rejected.sort((a, b) => a.line - b.line) }
+}
+
+/** The amounts of a line in minor units; null for what it does not say, the field for what is none. */
+function readAmounts(
+  cell: (field: ExportField) => string,
+  currency: string,
+  digits: number,
+  { decimal }: ExportMapping,
+): Amounts | (typeof amountFields)[number] {
+  const amounts = {} as Amounts
+  for (const field of amountFields) {
+    // Brackets around an amount are the bookkeeper's sign for less.
+    const text = cell(field).replace(/^\((.*)\)$/, '-$1')
+    const figure = text === '' ? '' : readFigure(text, decimal, digits)
+    const amount = figure === '' ? null : figure === null ? undefined : parseAmount(figure, currency)
+    if (amount === undefined || (figure !== '' && amount === null)) return field
+    amounts[field] = amount
+  }
+  return amounts
+}
+
+/** Orders from the lines that name them. */
+function fold(
+  orders: ReadonlyMap<string, Folded>,
+  { amounts: of, columns }: ExportMapping,
+  rejected: Reject[],
+): Pick<ReadExport, 'orders' | 'sums'> {
+  const read: ReadOrder[] = []
+  const sums: ReadExport['sums'] = { compared: 0, odd: [] }
+  for (const { first, lines } of orders.values()) {
+    const booked = lines.filter(line => worthOf(line) >= 0)
+    const back = lines.filter(line => worthOf(line) < 0)
+    if (booked.length === 0) {
+      const column = columns.total ?? columns.net ?? 'total'
+      rejected.push({ line: first.line, column, reason: 'negative_amount' })
+      continue
+    }
+    /** of the whole order: it stands on each of its lines again, or on one alone */
+    const once = (field: keyof Amounts) => booked.find(line => line[field] !== null)?.[field] ?? 0
+    const all = (field: keyof Amounts) => booked.reduce((sum, line) => sum + (line[field] ?? 0), 0)
+    const isSame = (field: keyof Amounts) => new Set(booked.flatMap(line => line[field] ?? [])).size <= 1
+    const whole = (field: keyof Amounts) => (of === 'order' || isSame(field) ? once(field) : all(field))
+    const each = (field: keyof Amounts) => (of === 'order' ? once(field) : all(field))
+    const [shipping, tax] = [whole('shipping'), each('tax')]
+    const goods = of === 'order' ? worthOf(booked[0]!) : booked.reduce((sum, line) => sum + worthOf(line), 0)
+    // The total of an order has shipping in it, that of an item has not, nor has what is without tax.
+    const total = of === 'order' && columns.total ? goods : goods + shipping
+    const refunded = Math.min(total, whole('refunded') - back.reduce((sum, line) => sum + worthOf(line), 0))
+    if (columns.total && columns.net) {
+      sums.compared += 1
+      if (!addsUp(total, each('net'), tax, shipping, whole('discount'))) sums.odd.push(first.line)
+    }
+    const amount = (units: number) => formatAmount(minor(units), first.currency)
+    const { status } = first.cells
+    read.push({
+      line: first.line,
+      cells: {
+        ...first.cells,
+        status:
+          status !== 'paid' || refunded === 0
+            ? status!
+            : refunded === total
+              ? 'refunded'
+              : 'partially_refunded',
+        total: amount(total),
+        tax: amount(tax),
+        shipping: amount(shipping),
+        refunded: amount(refunded),
+      },
+    })
+  }
+  return { orders: read, sums }
+}
+
+/** What the goods of a line come to with tax: as it says, or as their parts make it. */
+function worthOf({ total, net, tax, unit_price, quantity, discount }: Folded['lines'][number]): number {
+  if (total !== null) return total
+  if (net !== null) return net + (tax ?? 0)
+  return Math.round((unit_price ?? 0) * quantity) - (discount ?? 0)
+}
+
+/** Whether a total is what it is said to be made of; shipping and discount may be in what is without tax already. */
+const addsUp = (total: number, net: number, tax: number, shipping: number, discount: number): boolean =>
+  [0, shipping].some(sent => [0, discount].some(off => Math.abs(net + tax + sent - off - total) <= 1))
