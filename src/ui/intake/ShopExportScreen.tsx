@@ -285,7 +285,9 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
               </Text>
               <Button
                 onClick={async () => {
+                  setBusy(`Counting in ${of}`)
                   const wrong = await countIn(of)
+                  setBusy('')
                   if (wrong) setProblem(wrong)
                   else setDifference(await send('compare', file!, 'Comparing with what is held'))
                 }}
