@@ -1,13 +1,19 @@
 import { formatDay } from '@/core/shared/days'
 import { currencyExponent, minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
+import type { ResultDefinition } from '@/core/signals/result'
 import type { Database } from '@/data/connect'
 import { heldCurrencies } from '@/data/currencies'
 import { loadRates } from '@/data/loadRecords'
+import { listDefinitions, saveDefinition } from '@/data/signals'
 import { saveSettings, type Workspace } from '@/data/workspace'
 
+/** Whether a result says amounts of its own, which are in its own currency. */
+const hasAmounts = ({ value, minimum }: ResultDefinition) => value.by !== 'event' || Boolean(minimum)
+
 /**
- * Counts everything in another currency. A target is brought into it by the latest rate.
+ * Counts everything in another currency. A target is brought into it by the latest rate; results that say no
+ * amounts of their own are counted in it, those that do keep theirs.
  *
  * @returns why it cannot be, in words: amounts are held that have no rate into it; null when it is done
  */
@@ -24,9 +30,15 @@ export async function changeCurrency(
   const [first] = without
   if (first)
     return `Amounts in ${[...new Set(without.map(h => h.currency))].join(' and ')} are held, and ${without.length === 1 ? 'one day has' : `${without.length} days have`} no rate into ${code}, the first ${formatDay(first.day)}. Take in rates.csv with them first.`
+  const definitions = (await listDefinitions(database, id)).filter(d => d.currency !== code)
+  const last = held.at(-1)?.day ?? 0
+  const kept = definitions.find(d => hasAmounts(d) && convert(minor(0), d.currency, code, last) === null)
+  if (kept)
+    return `“${kept.name}” is worth an amount in ${kept.currency}, which has no rate into ${code}. Say under Results what it is worth in ${code} first.`
+  for (const definition of definitions.filter(d => !hasAmounts(d)))
+    await saveDefinition(database, id, { ...definition, currency: code })
   const { target_cost, currency } = settings
   const units = 10 ** (currencyExponent(currency) ?? 2)
-  const last = held.at(-1)?.day ?? 0
   const target =
     target_cost === undefined ? null : convert(minor(Math.round(target_cost * units)), currency, code, last)
   const { target_cost: _, ...others } = settings

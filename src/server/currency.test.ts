@@ -1,0 +1,52 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { resultSchema } from '@/core/signals/result'
+import type { Database } from '@/data/connect'
+import { listDefinitions, saveDefinition } from '@/data/signals'
+import { openTestDatabase } from '@/data/testDatabase'
+import { findWorkspace, saveSettings } from '@/data/workspace'
+import { changeCurrency } from './currency'
+import { importFile } from './import/importFile'
+import { ensureWorkspace } from './workspace'
+
+let database: Database
+let stop: () => Promise<void>
+beforeAll(async () => {
+  ;({ database, stop } = await openTestDatabase())
+})
+afterAll(() => stop())
+const here = async () => (await findWorkspace(database, 'main'))!
+
+describe('the currency in which everything is counted', () => {
+  it('is another one as long as nothing is held, and orders are counted in it', async () => {
+    const workspace = await ensureWorkspace(database)
+    expect(await changeCurrency(database, workspace, 'GBX2')).toContain('is no currency')
+    expect(await changeCurrency(database, workspace, 'GBP')).toBeNull()
+    expect((await here()).settings.currency).toBe('GBP')
+    expect((await listDefinitions(database, 'main')).map(d => d.currency)).toEqual(['GBP'])
+  })
+  it('changes only where all that is held has a rate into it, and takes the target along', async () => {
+    await saveSettings(database, 'main', { ...(await here()).settings, target_cost: 20 })
+    const order = 'order_id,ordered_at,status,currency,total\nA,2026-11-02T10:00:00Z,paid,GBP,10.00\n'
+    await importFile(database, await here(), 'orders', order)
+    expect(await changeCurrency(database, await here(), 'EUR')).toContain(
+      'Amounts in GBP are held, and one day has no rate into EUR, the first 2026-11-02.',
+    )
+    expect((await here()).settings).toMatchObject({ currency: 'GBP', target_cost: 20 })
+    await importFile(database, await here(), 'rates', 'date,base,quote,rate\n2026-11-02,GBP,EUR,1.15\n')
+    expect(await changeCurrency(database, await here(), 'EUR')).toBeNull()
+    expect((await here()).settings).toMatchObject({ currency: 'EUR', target_cost: 23 })
+  })
+  it('stays where a result is worth an amount that has no rate', async () => {
+    const worth = {
+      id: 'call',
+      name: 'Call',
+      kind: 'call',
+      currency: 'USD',
+      value: { by: 'fixed', amount: 500 },
+      count: 'every',
+    }
+    await saveDefinition(database, 'main', resultSchema.parse(worth))
+    expect(await changeCurrency(database, await here(), 'GBP')).toContain('“Call” is worth an amount in USD')
+    expect((await here()).settings.currency).toBe('EUR')
+  })
+})
