@@ -167,6 +167,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
           <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
             <SelectField
               beside
+              width="auto"
               label="Days are"
               value={mapping.date_order}
               change={chosen =>
@@ -179,6 +180,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
             />
             <SelectField
               beside
+              width="auto"
               label="Fractions after"
               value={mapping.decimal}
               change={chosen =>
@@ -188,6 +190,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
             />
             <SelectField
               beside
+              width="auto"
               label="A line’s amounts are of"
               value={mapping.amounts}
               change={chosen => correct({ amounts: chosen === 'line' ? 'line' : 'order' }, 'amounts')}
@@ -198,6 +201,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
             />
             <TextField
               beside
+              width="auto"
               label="Currency"
               value={mapping.currency}
               change={text => correct({ currency: text.toUpperCase() }, 'currency')}
@@ -205,6 +209,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
             />
             <TextField
               beside
+              width="auto"
               label="Times in zone"
               value={mapping.time_zone}
               change={time_zone => correct({ time_zone })}
@@ -217,6 +222,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
                 <SelectField
                   key={word}
                   beside
+                  width="auto"
                   label={`“${word}”`}
                   value={mapping.statuses[plain(word)] ?? ''}
                   change={chosen => {
