@@ -3,8 +3,8 @@ import { readAddress } from './frame'
 
 export const dynamic = 'force-dynamic'
 
-/** Opens where the work is: on the balance, or where the first file goes in. */
+/** Opens where the work is: on the balance, or on what comes first. */
 export default async function Page() {
   const { span } = await readAddress({})
-  redirect(span ? '/reconcile' : '/intake/import')
+  redirect(span ? '/reconcile' : '/begin')
 }

@@ -70,6 +70,9 @@ export async function saveSettings(database: Executor, id: string, given: Settin
     .where(eq(workspaces.id, id))
 }
 
+export const renameWorkspace = (database: Executor, id: string, name: string) =>
+  database.update(workspaces).set({ name }).where(eq(workspaces.id, id))
+
 /** Says that collectors are to answer by something else from now on. */
 export async function raiseRouting(database: Executor, id: string): Promise<void> {
   await database

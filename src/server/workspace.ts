@@ -8,6 +8,9 @@ import { createWorkspace, findWorkspace, type Workspace } from '@/data/workspace
 /** The workspace that everything is kept in until there are several. */
 export const WORKSPACE = 'main'
 
+/** What a workspace is called before anybody names it. */
+export const FIRST_NAME = 'My shop'
+
 /** What counts before anybody says more: the shop's orders. */
 const ordersCount = resultSchema.parse({
   id: 'order',
@@ -25,7 +28,7 @@ export async function ensureWorkspace(database: Database): Promise<Workspace> {
   await createWorkspace(
     database,
     WORKSPACE,
-    'My shop',
+    FIRST_NAME,
     settingsSchema.parse({ time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }),
     shippedProfiles,
   )

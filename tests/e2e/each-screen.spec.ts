@@ -5,6 +5,7 @@ import { demoFor } from './application'
 const app = demoFor({ AEQUANT_GALLERY: 'yes' })
 /** Each screen with its title, and what of period and network it heeds. */
 const screens: [path: string, title: string, heeds?: 'both' | 'network'][] = [
+  ['/begin', 'Begin'],
   ['/results', 'Results'],
   ['/results/journey', 'Journey', 'both'],
   ['/signals', 'Rules'],

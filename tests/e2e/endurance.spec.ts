@@ -16,7 +16,8 @@ test.afterAll(() => app?.stop())
 
 test('an empty workspace teaches, and its first file gives the first figure', async ({ page }) => {
   await page.goto(app.origin)
-  await expect(page).toHaveURL(/\/intake\/import/)
+  await expect(page).toHaveURL(/\/begin/)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Begin with the shop')
   for (const path of ['/links', '/reconcile', '/weigh']) {
     await page.goto(app.origin + path)
     await expect(page.getByRole('link', { name: 'Take in the first file' })).toBeVisible()

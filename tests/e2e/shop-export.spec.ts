@@ -27,7 +27,19 @@ const take = async (page: Page, orders: number) => {
 /** What the shop booked, as Reconcile says it. */
 const booked = (page: Page) => page.getByText(/^The shop booked/).locator('..')
 
-test('a shop in euro with semicolons, commas and a line an item is taken in as it is', async ({ page }) => {
+test('from nothing to a number: a shop in euro with semicolons, commas and a line an item, and a report', async ({
+  page,
+}) => {
+  const heading = page.getByRole('heading', { level: 1 })
+  await page.goto(app.origin)
+  await expect(heading).toContainText('Begin with the shop')
+  await page.getByRole('button', { name: 'Say it' }).click()
+  await page.getByLabel('Name of the shop').fill('Webstube')
+  await page.getByLabel('Margin of an order').fill('45')
+  await page.getByLabel('Margin of an order').press('Control+Enter')
+  await expect(page.getByText('It is said.')).toBeVisible()
+  await expect(page.getByText('Webstube')).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Drop the shop’s export' })).toBeVisible()
   const items = [
     ['1001', '24.11.2026 09:15', 'bezahlt', '1.234,50', '197,10', '5,90', 'k-1', 'Webrahmen'],
     ['1001', '24.11.2026 09:15', 'bezahlt', '15,50', '2,47', '5,90', 'k-1', 'Garn'],
@@ -51,6 +63,25 @@ test('a shop in euro with semicolons, commas and a line an item is taken in as i
   await take(page, 3)
   // 1,234.50 + 15.50 + 5.90 once, and 99.00; the cancelled one does not count.
   await expect(booked(page)).toContainText('2 · 1,354.90 EUR')
+  await page.getByRole('link', { name: 'Aequant' }).click()
+  await expect(heading).toContainText('With what the networks spent there is a first number')
+  await page.getByRole('link', { name: 'Drop a network’s report' }).click()
+  await page.getByLabel('Network', { exact: true }).selectOption('norrfeed')
+  await page.getByLabel('Report', { exact: true }).setInputFiles({
+    name: 'ads.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'Day,Campaign,Ad,Cost (EUR),Purchases,Purchase value\n2026-11-24,Autumn,Oak,60.50,1,1255.90\n2026-11-26,Autumn,Oak,19.50,1,99.00\n',
+    ),
+  })
+  await page.getByRole('button', { name: 'Show what it changes' }).click()
+  await page.getByRole('button', { name: 'Replace 2 days of Norrfeed' }).click()
+  await expect(page.getByText('2 days of Norrfeed replaced')).toBeVisible()
+  await page.getByRole('link', { name: 'Aequant' }).click()
+  await expect(heading).toContainText(
+    /One order cost [34]\d\.\d\d EUR in the last 28 days: 80\.00 EUR for an estimated 2\.\d orders/,
+  )
+  await expect(page.getByText('Norrfeed, up to 26 Nov 2026.')).toBeVisible()
 })
 
 test('a workbook in pounds, net and tax apart, with what went back below nothing', async ({ page }) => {

@@ -44,7 +44,9 @@ export function Rail({ attention }: { attention: Record<string, string> }) {
       overflowY="auto"
     >
       <Flex justify="center" mb="3">
-        <Mark />
+        <Link href="/begin" title="What is here, and what would make figures surer">
+          <Mark />
+        </Link>
       </Flex>
       {stations.map(({ path: to, name, key, icon: Icon, does }) => {
         const here = path.startsWith(to)

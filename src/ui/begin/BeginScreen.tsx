@@ -1,0 +1,169 @@
+'use client'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { Check, Circle } from 'lucide-react'
+import dynamic from 'next/dynamic'
+import Link from 'next/link'
+import { useState } from 'react'
+import { WHOLE } from '@/core/evidence/place'
+import { formatDay } from '@/core/shared/days'
+import { type BeginStep, bettersMost, type Held, stepsOf } from '@/core/weigh/beginning'
+import { costOf, type Sums } from '@/core/weigh/figures'
+import { type Formats, useFormats } from '../format'
+import { Note, Page } from '../parts/Page'
+import { WordLink } from '../parts/WordLink'
+import { useNetworkName } from '../shell/NetworkNames'
+import type { KeepWorkspace, WorkspaceDraft } from './WorkspaceForm'
+
+const WorkspaceForm = dynamic(() => import('./WorkspaceForm').then(m => m.WorkspaceForm), { ssr: false })
+
+interface Words {
+  title: string
+  /** what it is for, while it is not done */
+  wants: string
+  /** what is there */
+  has: (held: Held, formats: Formats, networkName: (id: string) => string) => string
+  next: { href: string; words: string } | null
+}
+const dayOf = (day: number, formats: Formats) => formats.day(formatDay(day))
+
+const words: Record<BeginStep, Words> = {
+  settle: {
+    title: 'Say how the business counts',
+    wants:
+      'Its name, its currency, where its days begin, and its margin: what is left of an order is what an order may cost.',
+    has: () => 'It is said.',
+    next: null,
+  },
+  orders: {
+    title: 'Bring the shop’s orders',
+    wants:
+      'The shop’s own export will do, whatever its columns are called. Later the shop can send each order as it is booked.',
+    has: ({ orders }, formats) =>
+      orders
+        ? `${formats.count(orders.count)} orders, ${dayOf(orders.first, formats)} – ${dayOf(orders.last, formats)}.`
+        : '',
+    next: { href: '/intake/shop', words: 'Drop the shop’s export' },
+  },
+  reports: {
+    title: 'Bring what the networks spent',
+    wants: 'Each network’s report as it comes, by day and campaign or ad.',
+    has: ({ spend }, formats, networkName) =>
+      spend ? `${spend.networks.map(networkName).join(', ')}, up to ${dayOf(spend.last, formats)}.` : '',
+    next: { href: '/intake/reports', words: 'Drop a network’s report' },
+  },
+  claims: {
+    title: 'Bring what the networks claim',
+    wants: 'The conversions of the same reports. What networks and shop both saw tells what neither did.',
+    has: () => 'Networks’ claims are here.',
+    next: { href: '/intake/reports', words: 'Drop a report with conversions' },
+  },
+  links: {
+    title: 'Tag the ads',
+    wants: 'Each ad’s address then says which ad a buyer came by.',
+    has: () => 'Ads with their addresses are here.',
+    next: { href: '/links', words: 'Tag the ads' },
+  },
+  tag: {
+    title: 'Put the tag on the site',
+    wants: 'Clicks and pages are then seen as they happen, and orders are proven by them.',
+    has: () => 'Clicks and pages arrive.',
+    next: { href: '/signals/hand-off', words: 'Hand it to whoever looks after the site' },
+  },
+}
+
+/** What comes first, what is there, and what the first number still rests on. */
+export function BeginScreen({
+  held,
+  given,
+  first,
+  keep,
+}: {
+  held: Held
+  given: WorkspaceDraft
+  /** the sums of all ads in the usual period; null before there is a number */
+  first: Sums | null
+  keep: KeepWorkspace
+}) {
+  const formats = useFormats()
+  const { money, tenths, count, currency } = formats
+  const networkName = useNetworkName()
+  const [open, setOpen] = useState(false)
+  const steps = stepsOf(held)
+  const next = bettersMost(held)
+  const step = next === 'later_reports' ? 'reports' : next
+  const cost = first && costOf(first, first.estimatedTenths / 10)
+  return (
+    <Page
+      says={
+        first && cost !== null ? (
+          <>
+            One order cost{' '}
+            <WordLink href="/weigh">
+              {money(cost)} {currency}
+            </WordLink>{' '}
+            in the last 28 days: {money(first.spend)} {currency} for an estimated{' '}
+            {tenths(first.estimatedTenths / 10)} orders.
+          </>
+        ) : step === 'orders' ? (
+          'What one result cost is two figures: what the networks spent, and what the shop booked. Begin with the shop.'
+        ) : step === 'reports' ? (
+          'The shop’s orders are here. With what the networks spent there is a first number.'
+        ) : (
+          'What is here gives no cost yet: no order of the last 28 days can be an ad’s.'
+        )
+      }
+      beside={open && <WorkspaceForm given={given} keep={keep} close={() => setOpen(false)} />}
+    >
+      {first && held.orders && held.spend && (
+        <Note>
+          It rests on {count(Math.round(first.provenCredit / WHOLE))} orders that our own evidence proves and{' '}
+          {count(Math.round(first.taggedCredit / WHOLE))} known only by what their link said; the rest is
+          estimated.
+          {next === 'later_reports' &&
+            ` No network has reported after ${dayOf(held.spend.last, formats)}: later orders look as if they had cost nothing.`}
+        </Note>
+      )}
+      <Box as="ol" mt="4" maxWidth="48rem" listStyleType="none" aria-label="From nothing to a number">
+        {steps.map(({ step: one, done }) => {
+          const { title, wants, has, next: to } = words[one]
+          const isNext = one === step
+          return (
+            <Flex
+              as="li"
+              key={one}
+              gap="3"
+              py="2.5"
+              px="2"
+              borderTopWidth="1px"
+              borderColor="hairline"
+              bg={isNext ? 'mark' : undefined}
+              align="start"
+            >
+              <Box pt="1px" color={done ? 'shop' : 'quiet'}>
+                {done ? <Check size={16} aria-label="done" /> : <Circle size={16} aria-label="not done" />}
+              </Box>
+              <Box flex="1">
+                <Text fontWeight="650">{title}</Text>
+                <Text fontSize="13px" color="quiet">
+                  {done ? has(held, formats, networkName) : wants}
+                </Text>
+              </Box>
+              {to ? (
+                <Button asChild variant={isNext ? 'solid' : 'outline'}>
+                  <Link href={to.href}>{done ? 'Bring more' : to.words}</Link>
+                </Button>
+              ) : (
+                <Button variant={isNext ? 'solid' : 'outline'} onClick={() => setOpen(true)}>
+                  {done ? 'Change it' : 'Say it'}
+                </Button>
+              )}
+            </Flex>
+          )
+        })}
+      </Box>
+      <Note>
+        None of it is compulsory, and all of it can be left and taken up again: by the mark in the corner.
+      </Note>
+    </Page>
+  )
+}
