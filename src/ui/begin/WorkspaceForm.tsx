@@ -21,7 +21,7 @@ export function WorkspaceForm({
   keep: KeepWorkspace
   close: () => void
 }) {
-  const { percent } = useFormats()
+  const { tenths } = useFormats()
   return (
     <FormPanel<WorkspaceDraft>
       title="How the business counts"
@@ -36,12 +36,7 @@ export function WorkspaceForm({
       {({ margin }) => (
         <>
           <TextField label="Name of the shop" name="name" />
-          <TextField
-            label="Currency"
-            name="currency"
-            width="80px"
-            help="three letters; amounts in others need rates"
-          />
+          <TextField label="Currency" name="currency" help="three letters; amounts in others need rates" />
           <TextField
             label="Its days are in the zone"
             name="time_zone"
@@ -60,8 +55,7 @@ export function WorkspaceForm({
           />
           {margin > 0 && (
             <Note>
-              An order of 100 may then cost {percent(margin)} of it, {Math.round(margin * 100)}, before it
-              loses money.
+              An order of 100 may then cost {tenths(margin * 100)} before it loses money.
               {margin === 1 && ' At 100 % every order that costs less than its total looks well.'}
             </Note>
           )}
