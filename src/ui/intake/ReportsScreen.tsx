@@ -1,6 +1,6 @@
 'use client'
 import { Box, Button, Text } from '@chakra-ui/react'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { guessForms } from '@/core/intake/reports/guess'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
 import type { NameCheck } from '@/server/import/names'
@@ -14,7 +14,7 @@ import { MappingTable } from './MappingTable'
 import { NamesTold } from './NamesTold'
 import { ReportDays } from './ReportDays'
 import { problemWords } from './reportWords'
-import { cancelSending, type Progress, sendFile } from './sendFile'
+import { useFileSteps } from './useFileSteps'
 import { Working } from './Working'
 
 interface Network {
@@ -28,8 +28,6 @@ interface Taken {
   rejected: number
   cancelled: boolean
 }
-
-const LOOKED_AT_BYTES = 256 * 1024
 
 /** Networks' reports as they come: say which column is which, see what changes, take them in. */
 export function ReportsScreen({
@@ -52,10 +50,9 @@ export function ReportsScreen({
   const [doubts, setDoubts] = useState<ReportLook['doubts']>([])
   const [difference, setDifference] = useState<ReportDifference | null>(null)
   const [taken, setTaken] = useState<Taken | null>(null)
-  const [problem, setProblem] = useState('')
-  const [busy, setBusy] = useState('')
-  const [progress, setProgress] = useState<Progress | null>(null)
-  const job = useRef('')
+  const { send, busy, setBusy, problem, setProblem, progress, stop } = useFileSteps(
+    step => `/api/reports/${step}?network=${encodeURIComponent(network)}`,
+  )
   const name = networks.find(n => n.id === network)?.name ?? network
 
   const forget = () => {
@@ -64,35 +61,10 @@ export function ReportsScreen({
     setTaken(null)
     setProblem('')
   }
-  /** Posts the report to one of its steps. */
-  async function send<Outcome extends object>(
-    step: string,
-    body: Blob,
-    what: string,
-  ): Promise<Outcome | null> {
-    setBusy(what)
-    setProgress(null)
-    setProblem('')
-    job.current = crypto.randomUUID()
-    const outcome = await sendFile<Outcome>(
-      `/api/reports/${step}?network=${encodeURIComponent(network)}`,
-      body,
-      {
-        'x-file-name': encodeURIComponent(file?.name ?? `${network} report`),
-        ...(mapping ? { 'x-mapping': encodeURIComponent(JSON.stringify(mapping)) } : {}),
-      },
-      setProgress,
-      job.current,
-    )
-    setBusy('')
-    if ('error' in outcome) setProblem(outcome.error)
-    else return outcome
-    return null
-  }
   async function choose(chosen: File) {
     forget()
     setFile(chosen)
-    const seen = await send<ReportLook>('look', chosen.slice(0, LOOKED_AT_BYTES), `Reading ${chosen.name}`)
+    const seen = await send<ReportLook>('look', chosen, `Reading ${chosen.name}`)
     setLook(seen)
     setMapping(seen?.mapping ?? null)
     setDoubts(seen?.doubts ?? [])
@@ -160,7 +132,7 @@ export function ReportsScreen({
       }
     >
       <Box minHeight="30px" mt="2">
-        {busy && <Working what={busy} progress={progress} stop={() => cancelSending(job.current)} />}
+        {busy && <Working what={busy} progress={progress} stop={stop} />}
         {problem && (
           <Text color="alarm" role="alert">
             {problem}
@@ -179,7 +151,9 @@ export function ReportsScreen({
             <Button
               mt="3"
               disabled={problems.length > 0 || busy !== '' || file === null}
-              onClick={async () => setDifference(await send('compare', file!, 'Comparing with what is held'))}
+              onClick={async () =>
+                setDifference(await send('compare', file!, 'Comparing with what is held', mapping))
+              }
             >
               Show what it changes
             </Button>
@@ -190,7 +164,7 @@ export function ReportsScreen({
         <ReportDays
           difference={difference}
           name={name}
-          take={async () => setTaken(await send('take', file!, 'Taking it in'))}
+          take={async () => setTaken(await send('take', file!, 'Taking it in', mapping))}
           busy={busy !== ''}
         />
       )}

@@ -1,6 +1,6 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useState } from 'react'
 import { orderStatuses } from '@/core/intake/records'
 import { dateOrders, decimalMarks } from '@/core/intake/reports/cells'
 import { exportFields, plain } from '@/core/intake/shopExport/fields'
@@ -16,10 +16,9 @@ import { WordLink } from '../parts/WordLink'
 import { ColumnsTable } from './ColumnsTable'
 import { takePassedFile } from './passedFile'
 import { dateOrderWords, decimalWords } from './reportWords'
-import { cancelSending, type Progress, sendFile } from './sendFile'
+import { useFileSteps } from './useFileSteps'
 import { Working } from './Working'
 
-const LOOKED_AT_BYTES = 256 * 1024
 const lacks = {
   order_id: 'No column is the order’s number: pick the one that is.',
   ordered_at: 'No column is the day of the order: pick the one that is.',
@@ -62,38 +61,10 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
   const [doubts, setDoubts] = useState<readonly ExportDoubt[]>([])
   const [difference, setDifference] = useState<ExportDifference | null>(null)
   const [taken, setTaken] = useState<{ accepted: number; rejected: number; cancelled: boolean } | null>(null)
-  const [problem, setProblem] = useState('')
-  const [busy, setBusy] = useState('')
-  const [progress, setProgress] = useState<Progress | null>(null)
-  const job = useRef('')
+  const { send, busy, setBusy, problem, setProblem, progress, stop } = useFileSteps(
+    step => `/api/shop-export/${step}`,
+  )
 
-  /** Posts the export to one of its steps. */
-  async function send<Outcome extends object>(
-    step: string,
-    body: File,
-    what: string,
-  ): Promise<Outcome | null> {
-    setBusy(what)
-    setProgress(null)
-    setProblem('')
-    job.current = crypto.randomUUID()
-    // A workbook can only be opened whole.
-    const part = step === 'look' && !/\.xlsx$/i.test(body.name) ? body.slice(0, LOOKED_AT_BYTES) : body
-    const outcome = await sendFile<Outcome>(
-      `/api/shop-export/${step}`,
-      part,
-      {
-        'x-file-name': encodeURIComponent(body.name),
-        ...(mapping && step !== 'look' ? { 'x-mapping': encodeURIComponent(JSON.stringify(mapping)) } : {}),
-      },
-      setProgress,
-      job.current,
-    )
-    setBusy('')
-    if (!('error' in outcome)) return outcome
-    setProblem(outcome.error)
-    return null
-  }
   async function choose(chosen: File) {
     setFile(chosen)
     setDifference(null)
@@ -145,7 +116,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
       }
     >
       <Box minHeight="30px">
-        {busy && <Working what={busy} progress={progress} stop={() => cancelSending(job.current)} />}
+        {busy && <Working what={busy} progress={progress} stop={stop} />}
         {problem && <Note alarm>{problem}</Note>}
       </Box>
       {!look && (
@@ -249,7 +220,9 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
               mt="3"
               variant="solid"
               disabled={problems.length > 0 || busy !== '' || !file}
-              onClick={async () => setDifference(await send('compare', file!, 'Comparing with what is held'))}
+              onClick={async () =>
+                setDifference(await send('compare', file!, 'Comparing with what is held', mapping))
+              }
             >
               Show what it changes
             </Button>
@@ -295,7 +268,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
                   const wrong = await countIn(of)
                   setBusy('')
                   if (wrong) setProblem(wrong)
-                  else setDifference(await send('compare', file!, 'Comparing with what is held'))
+                  else setDifference(await send('compare', file!, 'Comparing with what is held', mapping))
                 }}
               >
                 Count everything in {of}
@@ -319,7 +292,7 @@ export function ShopExportScreen({ countIn }: { countIn: (currency: string) => P
             mt="3"
             variant="solid"
             disabled={busy !== '' || difference.orders === 0}
-            onClick={async () => setTaken(await send('take', file!, 'Taking it in'))}
+            onClick={async () => setTaken(await send('take', file!, 'Taking it in', mapping))}
           >
             Take in {count(difference.orders)} {difference.orders === 1 ? 'order' : 'orders'}
           </Button>
