@@ -31,7 +31,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         actions={{ save: saveResult, preview: previewDefinition, map: mapResult }}
         campaigns={await listCampaigns(sharedDatabase(), workspace.id)}
         alarms={
-          <Suspense fallback={<AlarmsAwaited />}>
+          <Suspense key={now} fallback={<AlarmsAwaited />}>
             <AlarmsOf workspace={workspace.id} now={now} />
           </Suspense>
         }

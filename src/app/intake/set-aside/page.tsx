@@ -31,7 +31,8 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         groups={await asideGroups(sharedDatabase(), id)}
         total={await countAside(sharedDatabase(), id)}
         sources={
-          <Suspense fallback={<Note>Looking for sources that nobody knows …</Note>}>
+          // A boundary of its own each time: a page that is shown already would wait for them before it changed.
+          <Suspense key={Date.now()} fallback={<Note>Looking for sources that nobody knows …</Note>}>
             <SourcesOf workspace={id} />
           </Suspense>
         }
