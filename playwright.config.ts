@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'tests/e2e',
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 150_000,
+  expect: { timeout: 30_000 },
   workers: 2,
   reporter: [['list']],
   use: {
