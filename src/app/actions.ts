@@ -1,13 +1,12 @@
 'use server'
 import { refresh } from 'next/cache'
 import * as z from 'zod'
-import { type Settings, type SettingsChange, settingsSchema } from '@/core/intake/settings'
+import { type SettingsChange, settingsSchema } from '@/core/intake/settings'
 import { sharedDatabase } from '@/data/connect'
-import { renameWorkspace, saveSettings } from '@/data/workspace'
+import { saveSettings } from '@/data/workspace'
 import { changeCurrency } from '@/server/currency'
+import { settleWorkspace, type WorkspaceChange } from '@/server/workspace'
 import { workspaceHere } from './frame'
-
-type WorkspaceChange = { name: string } & Pick<Settings, 'currency' | 'time_zone' | 'margin'>
 
 /** Changes some settings. Gives what is wrong, or null when it is done. */
 export async function keepSettings(change: SettingsChange): Promise<string | null> {
@@ -28,18 +27,8 @@ export async function keepCurrency(code: string): Promise<string | null> {
 }
 
 /** Names the workspace and says how its business counts. Gives what is wrong, or null when it is done. */
-export async function keepWorkspace({ name, currency, ...change }: WorkspaceChange): Promise<string | null> {
-  const { id, settings } = await workspaceHere()
-  const named = z.string().trim().min(1).max(100).safeParse(name)
-  if (!named.success) return 'Give the workspace a name, of at most 100 letters.'
-  if (currency !== settings.currency) {
-    const problem = await changeCurrency(sharedDatabase(), await workspaceHere(), currency)
-    if (problem) return problem
-  }
-  await renameWorkspace(sharedDatabase(), id, named.data)
-  const read = settingsSchema.safeParse({ ...settings, ...change, currency })
-  if (!read.success) return z.prettifyError(read.error)
-  await saveSettings(sharedDatabase(), id, read.data)
-  refresh()
-  return null
+export async function keepWorkspace(change: WorkspaceChange): Promise<string | null> {
+  const problem = await settleWorkspace(sharedDatabase(), await workspaceHere(), change)
+  if (problem === null) refresh()
+  return problem
 }

@@ -6,7 +6,7 @@ import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, saveSettings } from '@/data/workspace'
 import { changeCurrency } from './currency'
 import { importFile } from './import/importFile'
-import { ensureWorkspace } from './workspace'
+import { ensureWorkspace, settleWorkspace } from './workspace'
 
 let database: Database
 let stop: () => Promise<void>
@@ -35,6 +35,20 @@ describe('the currency in which everything is counted', () => {
     await importFile(database, await here(), 'rates', 'date,base,quote,rate\n2026-11-02,GBP,EUR,1.15\n')
     expect(await changeCurrency(database, await here(), 'EUR')).toBeNull()
     expect((await here()).settings).toMatchObject({ currency: 'EUR', target_cost: 23 })
+  })
+  it('changes with the rest that is said of a business, or nothing of it does', async () => {
+    const said = { name: 'Webstube', time_zone: 'Europe/Berlin', margin: 0.45 }
+    expect(await settleWorkspace(database, await here(), { ...said, currency: 'CHF' })).toContain(
+      'no rate into CHF',
+    )
+    expect((await here()).settings.margin).toBe(1)
+    expect(await settleWorkspace(database, await here(), { ...said, currency: 'GBP' })).toBeNull()
+    // The target goes along, and is not what it was before.
+    expect(await here()).toMatchObject({
+      name: 'Webstube',
+      settings: { currency: 'GBP', margin: 0.45, time_zone: 'Europe/Berlin', target_cost: 20 },
+    })
+    expect(await settleWorkspace(database, await here(), { ...said, currency: 'EUR' })).toBeNull()
   })
   it('stays where a result is worth an amount that has no rate', async () => {
     const worth = {

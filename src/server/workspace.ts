@@ -1,9 +1,17 @@
-import { settingsSchema } from '@/core/intake/settings'
+import * as z from 'zod'
+import { type Settings, settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { resultSchema } from '@/core/signals/result'
 import type { Database } from '@/data/connect'
 import { saveDefinition } from '@/data/signals'
-import { createWorkspace, findWorkspace, type Workspace } from '@/data/workspace'
+import {
+  createWorkspace,
+  findWorkspace,
+  renameWorkspace,
+  saveSettings,
+  type Workspace,
+} from '@/data/workspace'
+import { changeCurrency } from './currency'
 
 /** The workspace that everything is kept in until there are several. */
 export const WORKSPACE = 'main'
@@ -34,4 +42,24 @@ export async function ensureWorkspace(database: Database): Promise<Workspace> {
   )
   await saveDefinition(database, WORKSPACE, ordersCount)
   return (await findWorkspace(database, WORKSPACE))!
+}
+
+export type WorkspaceChange = { name: string } & Pick<Settings, 'currency' | 'time_zone' | 'margin'>
+
+/** Names a workspace and says how its business counts: all of it, or nothing. Gives what is wrong, or null. */
+export async function settleWorkspace(
+  database: Database,
+  workspace: Workspace,
+  { name, currency, ...change }: WorkspaceChange,
+): Promise<string | null> {
+  const named = z.string().trim().min(1).max(100).safeParse(name)
+  if (!named.success) return 'Give the workspace a name, of at most 100 letters.'
+  const read = settingsSchema.safeParse({ ...workspace.settings, ...change })
+  if (!read.success) return z.prettifyError(read.error)
+  if (currency !== read.data.currency) {
+    const problem = await changeCurrency(database, { ...workspace, settings: read.data }, currency)
+    if (problem) return problem
+  } else await saveSettings(database, workspace.id, read.data)
+  await renameWorkspace(database, workspace.id, named.data)
+  return null
 }
