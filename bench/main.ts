@@ -2,6 +2,7 @@
 import { benchCollector } from './collector'
 import { benchBacklog, benchDrain } from './drain'
 import { benchAdvance, benchOpen } from './evidence'
+import { benchImport } from './import'
 import { benchJudge } from './judge'
 import type { Measure } from './measure'
 import { benchPages } from './pages'
@@ -12,6 +13,7 @@ const benches: Record<string, () => Promise<Measure[]>> = {
   collector: benchCollector,
   drain: benchDrain,
   backlog: benchBacklog,
+  import: benchImport,
   judge: benchJudge,
   open: benchOpen,
   advance: benchAdvance,

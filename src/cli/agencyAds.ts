@@ -56,7 +56,7 @@ const passingAds: NewEntity[] = [
   ...detours.map(([name], i): NewEntity => ({ ...passing, level: 'ad', id: `wa${302 + i}`, name })),
 ]
 
-/** Campaigns that were taken over from an agency, at two networks that report nothing yet. */
+/** Campaigns that were taken over from an agency, and of which nothing is spent yet. */
 export const agencyEntities: NewEntity[] = [
   { ...whyfold, level: 'campaign', id: 'wc200', adSetId: '', name: 'Taken over from the agency' },
   { ...whyfold, level: 'ad_set', id: 'ws201', name: 'Questions about looms' },

@@ -1,14 +1,16 @@
 import { type ChildProcess, fork } from 'node:child_process'
-import { existsSync, readFileSync } from 'node:fs'
+import { createWriteStream, existsSync, readFileSync, type WriteStream } from 'node:fs'
 import { join } from 'node:path'
+import { Readable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
 import { fileKinds } from '@/core/intake/records'
 import { type Database, isServed, openDatabase } from '@/data/connect'
 import { migrateDatabase } from '@/data/migrate'
-import { FileRefused } from '@/formats/csv'
+import { eachLine, FileRefused } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { fileName, readSettings, writeFolder, writeRejects } from '@/formats/folder'
 import { adoptSettings, folderSettings } from '@/server/counting'
-import { exportFiles } from '@/server/exportFiles'
+import { recordFiles } from '@/server/exportRecords'
 import { importFile } from '@/server/import/importFile'
 import { ensureWorkspace } from '@/server/workspace'
 import { BadInput, NotDone } from './badInput'
@@ -95,10 +97,26 @@ export async function importFolder(options: Options): Promise<void> {
 export async function exportFolder(options: Options): Promise<void> {
   await withDatabase(async database => {
     const workspace = await ensureWorkspace(database)
-    const files = await exportFiles(database, workspace)
-    writeFolder(options.dir, files, { 'settings.json': await folderSettings(database, workspace) })
-    const counts = Object.fromEntries(Object.entries(files).map(([name, rows]) => [name, rows.length]))
-    console.error(`Wrote ${Object.keys(files).join(', ') || 'nothing but settings.json'} to ${options.dir}.`)
+    writeFolder(options.dir, {}, { 'settings.json': await folderSettings(database, workspace) })
+    const counts: Record<string, number> = {}
+    for await (const { name, parts } of recordFiles(database, workspace, fileKinds)) {
+      const file = createWriteStream(join(options.dir, name))
+      counts[name] = await writeCounting(file, parts)
+    }
+    console.error(`Wrote ${Object.keys(counts).join(', ') || 'nothing but settings.json'} to ${options.dir}.`)
     if (options.json) console.log(JSON.stringify(counts))
   })
+}
+
+/** Writes a CSV file part by part. Gives how many rows it has. */
+async function writeCounting(file: WriteStream, parts: AsyncGenerator<string>): Promise<number> {
+  let rows = -1
+  const counted = async function* () {
+    for await (const part of parts) {
+      eachLine(part, () => rows++)
+      yield part
+    }
+  }
+  await pipeline(Readable.from(counted()), file)
+  return rows
 }

@@ -6,23 +6,26 @@ import { parseDay, startOfDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { events } from '@/data/schema'
 import { insertRows } from '@/data/store'
-import { createWorkspace, findWorkspace, saveRoute } from '@/data/workspace'
+import { createWorkspace, findWorkspace, type Route, saveRoute } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { writeFolder } from '@/formats/folder'
 import { simulateBrowsing } from '@/practice/market/browsing'
 import { MARKET_ZONE, simulateMarket } from '@/practice/market/simulate'
+import { simulateSmaller } from '@/practice/market/smaller'
 import { importFile } from '@/server/import/importFile'
 import { keepPartner } from '@/server/partners'
 import { practiceOrigin } from '@/server/practice'
 import { WORKSPACE } from '@/server/workspace'
 import { fillLibrary, visitRows } from './fillLibrary'
 import { fillLinks, withFormerName, withLandingPages } from './fillLinks'
-import { demoRules, fillSignals } from './fillSignals'
+import { demoRules, fillSignals, relayedSlots } from './fillSignals'
+import { fillPostbacks, fillRelays, fillSetAside } from './fillStory'
 
 /** Where ads of the demo may lead to. */
 const hosts = ['shop.tarnbrook.localhost', 'corvane.localhost', 'tarnbrook.example']
 const DEMO_SEED = 11
+const SMALLER_SEED = 23
 const DEMO_DAYS = 75
 /** The days of the market's story on which thank-you pages are reloaded. */
 const RELOADED = { after: 30, days: 4 }
@@ -65,6 +68,31 @@ function todaySoFar(today: string, now: number) {
   }
 }
 
+/** Where codes lead: the course over two pages to an offer, a page against another, and one that has no other. */
+const routes = (shop: string): Omit<Route, 'workspace' | 'paused'>[] => [
+  {
+    code: 'course',
+    network: 'norrfeed',
+    landings: [
+      { address: `${practiceOrigin('shop.tarnbrook')}/course`, weight: 2 },
+      { address: `${practiceOrigin('shop.tarnbrook')}/course?begin=price`, weight: 1 },
+    ],
+    offers: [{ address: `${practiceOrigin('corvane')}/offer/course`, weight: 1, click_parameter: 'p1' }],
+  },
+  {
+    code: 'guild',
+    network: 'guildpost',
+    landings: [
+      { address: shop, weight: 1 },
+      { address: `${practiceOrigin('shop.tarnbrook')}/floor-looms`, weight: 1 },
+    ],
+    offers: [],
+  },
+  { code: 'why', network: 'whyfold', landings: [{ address: shop, weight: 1 }], offers: [] },
+]
+
+const columnsOf = (rows: readonly Record<string, unknown>[]) => [...new Set(rows.flatMap(Object.keys))]
+
 /** Fills the demo: Tarnbrook Looms' 75 days up to yesterday. Does nothing when it is there already. */
 export async function fillDemo(database: Database, today: string): Promise<void> {
   if (await findWorkspace(database, WORKSPACE)) return
@@ -75,18 +103,25 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   })
   const workspace = (await findWorkspace(database, WORKSPACE))!
   const now = todaySoFar(today, Date.now())
+  const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
+  const smaller = simulateSmaller(
+    { seed: SMALLER_SEED, days: DEMO_DAYS, end: parseDay(today)! - 1 },
+    market.clicks,
+    shop,
+  )
+  const clicks = withLandingPages([...market.clicks, ...now.clicks], market.delivery, Date.now())
+  const orders = [...market.orders, ...now.orders]
   const files = {
-    delivery: withFormerName(market.delivery, today),
-    clicks: withLandingPages([...market.clicks, ...now.clicks], market.delivery, Date.now()),
-    orders: [...market.orders, ...now.orders],
+    delivery: [...withFormerName(market.delivery, today), ...smaller.delivery],
+    clicks: [...clicks, ...smaller.clicks],
+    orders: [...orders, ...smaller.orders],
     'claim-rows': market.claimRows.filter(listed),
-    claims: market.claims.filter(claim => !listed(claim)),
+    claims: [...market.claims.filter(claim => !listed(claim)), ...smaller.claims],
   }
   for (const [kind, rows] of Object.entries(files) as [keyof typeof files, Record<string, unknown>[]][])
-    await importFile(database, workspace, kind, writeCsv(Object.keys(rows[0] ?? {}), rows))
+    await importFile(database, workspace, kind, writeCsv(columnsOf(rows), rows))
 
-  const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
-  for (const [kind, rows] of Object.entries(visitRows(Date.now(), shop)) as [
+  for (const [kind, rows] of Object.entries(visitRows(Date.now())) as [
     'clicks' | 'orders',
     Record<string, unknown>[],
   ][])
@@ -95,7 +130,7 @@ export async function fillDemo(database: Database, today: string): Promise<void>
     })
 
   const first = parseDay(today)! - DEMO_DAYS
-  const shown = { delivery: market.delivery, clicks: files.clicks, orders: files.orders }
+  const shown = { delivery: market.delivery, clicks, orders }
   const browsing = simulateBrowsing(shown, DEMO_SEED, practiceOrigin('shop.tarnbrook'), demoRules, {
     from: startOfDay(first + RELOADED.after, MARKET_ZONE),
     to: startOfDay(first + RELOADED.after + RELOADED.days, MARKET_ZONE),
@@ -112,28 +147,19 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   await fillLinks(database, WORKSPACE, shop, today)
   await fillLibrary(database, workspace, shop, Date.now())
   await keepPartner(database, WORKSPACE, corvane, 'secret')
+  await fillPostbacks(database, WORKSPACE, smaller.postbacks)
   await fillSignals(database, WORKSPACE, Date.now())
-  await saveRoute(database, {
-    workspace: WORKSPACE,
-    code: 'course',
-    network: 'norrfeed',
-    landings: [{ address: `${practiceOrigin('shop.tarnbrook')}/course`, weight: 1 }],
-    offers: [{ address: `${practiceOrigin('corvane')}/offer/course`, weight: 1, click_parameter: 'p1' }],
-    paused: false,
-  })
-  for (const [code, network] of Object.entries({ guild: 'guildpost', why: 'whyfold' }))
-    await saveRoute(database, {
-      workspace: WORKSPACE,
-      code,
-      network,
-      landings: [{ address: shop, weight: 1 }],
-      offers: [],
-      paused: false,
-    })
+  await fillRelays(database, WORKSPACE, relayedSlots, orders, clicks, Date.now())
+  for (const route of routes(shop))
+    await saveRoute(database, { workspace: WORKSPACE, paused: false, ...route })
+  await fillSetAside(database, workspace, Date.now())
   // What the practice networks report when they are asked.
   writeFolder(
     join(dataFolder(), 'practice', 'market'),
-    { 'delivery.csv': market.delivery, 'claims.csv': market.claims },
+    {
+      'delivery.csv': [...market.delivery, ...smaller.delivery.map(({ source: _, ...row }) => row)],
+      'claims.csv': [...market.claims, ...smaller.claims],
+    },
     {},
   )
 }

@@ -12,24 +12,18 @@ type Row = Record<string, string | number>
 const SEED = 77
 const DAYS = 20
 
-/** Who clicked where beside the networks that report: a newsletter, a banner, and parked domains by source. */
+/** Who clicked where beside the networks: in a newsletter, on a banner. */
 const visits = [
-  { network: 'placements', campaign: 'o-october newsletter', ad: 'p-oct', source: '', clicks: 84, orders: 5 },
-  { network: 'placements', campaign: 'o-craft fair', ad: 'p-fair', source: '', clicks: 31, orders: 1 },
-  ...[
-    { source: 'sp-2207', clicks: 58, orders: 2 },
-    { source: 'sp-4810', clicks: 41, orders: 0 },
-    { source: 'sp-0091', clicks: 27, orders: 0 },
-    { source: 'sp-7734', clicks: 12, orders: 1 },
-  ].map(s => ({ network: 'parkfold', campaign: 'pc100', ad: 'pa102', ...s })),
+  { network: 'placements', campaign: 'o-october newsletter', ad: 'p-oct', clicks: 84, orders: 5 },
+  { network: 'placements', campaign: 'o-craft fair', ad: 'p-fair', clicks: 31, orders: 1 },
 ]
 
 /** Clicks and orders of those visits in the last days. */
-export function visitRows(now: number, page: string): { clicks: Row[]; orders: Row[] } {
+export function visitRows(now: number): { clicks: Row[]; orders: Row[] } {
   const random = randomStream(SEED)
   const clicks: Row[] = []
   const orders: Row[] = []
-  for (const { network, campaign, ad, source, clicks: number, orders: bought } of visits)
+  for (const { network, campaign, ad, clicks: number, orders: bought } of visits)
     for (let i = 0; i < number; i++) {
       const at = Math.floor(now - random.between(0.5, DAYS) * DAY_MS)
       const click: Row = {
@@ -41,8 +35,6 @@ export function visitRows(now: number, page: string): { clicks: Row[]; orders: R
         ad_id: ad,
         visitor_id: `v${random.code(10)}`,
         device: random.chance(0.7) ? 'phone' : 'desktop',
-        source,
-        landing_url: source && `${page}?utm_source=parkfold&utm_campaign=${campaign}&source=${source}`,
       }
       clicks.push(click)
       if (i < bought)
@@ -59,9 +51,26 @@ export function visitRows(now: number, page: string): { clicks: Row[]; orders: R
   return { clicks, orders }
 }
 
+/** Further saved links: code, title, occasion, for whom, source, and cost in cents. */
+const more: [
+  code: string,
+  title: string,
+  campaign: string,
+  made_for: string,
+  source: string,
+  cost: number,
+][] = [
+  ['nov', 'November newsletter, looms', 'November newsletter', 'Rui, who writes it', 'newsletter', 0],
+  ['nov2', 'November newsletter, yarn', 'November newsletter', 'Rui, who writes it', 'newsletter', 0],
+  ['parcelcard', 'Card in every parcel', 'Parcel card', 'packing', 'parcel', 6_000],
+  ['guildmag', 'Half a page in the guild’s paper', 'Guild paper', 'Inês', 'guild-paper', 18_000],
+  ['radio', 'Read out on the craft hour', 'Craft hour', 'Inês', 'radio', 9_500],
+  ['weavers', 'Link of the weavers’ circle', 'Weavers’ circle', 'the circle', 'weavers-circle', 0],
+]
+
 const day = (now: number, ago: number) => new Date(now - ago * DAY_MS).toISOString().slice(0, 10)
 
-/** Two saved links, Parkfold's campaigns, and the rule by which those are named. */
+/** Eight saved links, Parkfold's campaigns, and the rule by which those are named. */
 export async function fillLibrary(
   database: Database,
   workspace: Workspace,
@@ -98,6 +107,20 @@ export async function fillLibrary(
         cost: { amount: 24_000, currency: 'EUR', from: day(now, DAYS), to: day(now, 1) },
       },
     ],
+    ...more.map(([code, title, campaign, made_for, source, cost]): [string, LinkForm] => [
+      code,
+      {
+        ...common,
+        title,
+        campaign,
+        ad: title,
+        made_for,
+        note: '',
+        destination: shop,
+        parameters: { utm_source: source, utm_medium: 'placement', utm_campaign: campaign.toLowerCase() },
+        cost: cost === 0 ? null : { amount: cost, currency: 'EUR', from: day(now, DAYS), to: day(now, 1) },
+      },
+    ]),
   ]
   for (const [code, form] of links) await keepLink(database, workspace, code, null, form, now - DAYS * DAY_MS)
   const parkfold = { network: 'parkfold', campaignId: 'pc100' }

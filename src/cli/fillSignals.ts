@@ -75,6 +75,10 @@ const slots: Record<string, Record<string, string>> = {
 }
 const placedBySite = 'norrfeed'
 const relayed = ['norrfeed', 'kelpie', 'mothwire', 'whyfold']
+/** What the networks that our server tells call an order. */
+export const relayedSlots: Record<string, string> = Object.fromEntries(
+  relayed.map(network => [network, slots[network]!.order!]),
+)
 
 const page = (...texts: [by: 'equals' | 'starts_with' | 'contains', text: string][]) => ({
   on: 'page' as const,

@@ -16,7 +16,7 @@ const courseAd = {
   parameters: 'utm_source=norrfeed&utm_campaign=[[campaign_title]]&utm_content=[[ad_ref]]&spot=[[spot]]',
 }
 
-/** One ad each at networks that report nothing yet. */
+/** One ad each at the smaller networks, as their reports name it. */
 const smallAds: Record<string, (tracking: string) => object> = {
   guildpost: tracking => ({
     campaign: { id: 'gc100', name: 'Makers' },

@@ -8,7 +8,7 @@ export async function heldToBegin(
   database: Executor,
   workspace: string,
   zone: string,
-): Promise<Omit<Held, 'settled'>> {
+): Promise<Omit<Held, 'settled' | 'networks'>> {
   const found = await database.execute<
     Record<'count' | 'claims' | 'links' | 'clicks' | 'events', number> & {
       first: string | null

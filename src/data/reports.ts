@@ -2,9 +2,8 @@ import { and, eq, sql } from 'drizzle-orm'
 import type * as z from 'zod'
 import type { ClaimSumRow, DeliveryRow } from '@/core/intake/records'
 import { type Day, formatDay, parseDay } from '@/core/shared/days'
-import { formatAmount } from '@/core/shared/money'
 import type { Executor } from './connect'
-import { claimSums, delivery, orders, reportMappings } from './schema'
+import { claimSums, delivery, reportMappings } from './schema'
 import { oneOf } from './store'
 import { storeRecords } from './storeRecords'
 
@@ -28,6 +27,17 @@ export const saveMapping = (database: Executor, workspace: string, network: stri
     .insert(reportMappings)
     .values({ workspace, network, mapping })
     .onConflictDoUpdate({ target: [reportMappings.workspace, reportMappings.network], set: { mapping } })
+
+/** Every mapping that somebody settled, each with what it is of. */
+export const listMappings = async (database: Executor, workspace: string) =>
+  (await database.select().from(reportMappings).where(eq(reportMappings.workspace, workspace))).map(
+    ({ network: of, mapping }) => ({ of, mapping: mapping as Record<string, unknown> }),
+  )
+
+export const removeMapping = (database: Executor, workspace: string, of: string) =>
+  database
+    .delete(reportMappings)
+    .where(and(eq(reportMappings.workspace, workspace), eq(reportMappings.network, of)))
 
 /** What is held of a network's days: a line a day and currency. `value` is a decimal string. */
 export async function heldByDay(database: Executor, workspace: string, network: string, from: Day, to: Day) {
@@ -85,23 +95,4 @@ export async function replaceDays(
     await database.delete(claimSums).where(of(claimSums))
     await storeRecords(database, workspace, 'claims', claims)
   }
-}
-
-/** What is held of some orders, amounts as decimals in their own currency. */
-export async function heldOrders(database: Executor, workspace: string, ids: readonly string[]) {
-  const found = await database
-    .select({
-      order_id: orders.order_id,
-      status: orders.status,
-      currency: orders.currency,
-      total: orders.total,
-      refunded: orders.refunded,
-    })
-    .from(orders)
-    .where(and(eq(orders.workspace, workspace), oneOf(orders.order_id, ids)))
-  return found.map(order => ({
-    ...order,
-    total: formatAmount(order.total, order.currency),
-    refunded: formatAmount(order.refunded, order.currency),
-  }))
 }

@@ -70,29 +70,35 @@ export async function insertRows<T>(
   for (let i = 0; i < items.length; i += BATCH) {
     const rows = items.slice(i, i + BATCH).map(toRow)
     // Columns that are empty throughout are left to the database: what is not sent need not be read.
-    const used: Record<string, unknown> = {}
-    for (const row of rows) for (const key in row) if (row[key] !== null) used[key] = true
-    const { name, names, types, revised } = describe(table, used)
+    const { name, names, types, revised } = describe(table, usedIn(rows))
     const batch = JSON.stringify(rows.map(row => Object.fromEntries(names.map(n => [n, row[n]]))))
     await stored
     const { into, select } = await insertion(database, { names, revised }, rows[0]?.workspace)
     const insert = sql`insert into ${name} (${into}) select ${select} from json_to_recordset(${batch}::json) as r(${types})`
-    stored = insertNew(database, insert, sql`on conflict do nothing`)
+    stored = insertNew(database, insert, async () => sql`${insert} on conflict do nothing`)
   }
   await stored
+}
+
+/** The columns of which some row holds anything. */
+function usedIn(rows: readonly Record<string, unknown>[]): Record<string, true> {
+  const used: Record<string, true> = {}
+  for (const row of rows)
+    for (const key in row) if (row[key] !== null && row[key] !== undefined) used[key] = true
+  return used
 }
 
 /**
  * Inserts rows, and where one is there already, inserts them as `otherwise` says. Looking each row up for a conflict costs a fifth of the time, and there hardly ever is one: so it is
  * looked for only when the plain insert found one.
  */
-async function insertNew(database: Executor, insert: SQL, otherwise: SQL): Promise<number> {
+async function insertNew(database: Executor, insert: SQL, otherwise: () => Promise<SQL>): Promise<number> {
   try {
     const { rowCount } = await database.transaction(inner => inner.execute(insert))
     return rowCount ?? 0
   } catch (error) {
     if (!isThereAlready(error)) throw error
-    const { rowCount } = await database.execute(sql`${insert} ${otherwise}`)
+    const { rowCount } = await database.execute(await otherwise())
     return rowCount ?? 0
   }
 }
@@ -112,7 +118,6 @@ export async function upsertRows(
 ): Promise<number> {
   if (!rows[0]) return 0
   const { name, prefix, key, names, types, revised } = describe(table, rows[0])
-  const { into, select } = await insertion(database, { names, revised }, rows[0].workspace)
   const rest = names.filter(n => !key.includes(n))
   const set = sql.raw(rest.map(n => `"${n}" = excluded."${n}"`).join(', '))
   const onConflict: SQL =
@@ -121,9 +126,19 @@ export async function upsertRows(
       : sql`do nothing`
   let changed = 0
   for (let i = 0; i < rows.length; i += BATCH) {
-    const batch = JSON.stringify(rows.slice(i, i + BATCH))
-    const insert = sql`insert into ${name} (${into}) select ${select} from json_to_recordset(${batch}::json) as r(${types})`
-    changed += await insertNew(database, insert, sql`on conflict (${identifiers(key)}) ${onConflict}`)
+    const part = rows.slice(i, i + BATCH)
+    const batch = JSON.stringify(part)
+    const insertOf = async (columns: typeof names, typed: SQL) => {
+      const { into, select } = await insertion(database, { names: columns, revised }, rows[0]!.workspace)
+      return sql`insert into ${name} (${into}) select ${select} from json_to_recordset(${batch}::json) as r(${typed})`
+    }
+    // Columns that are empty throughout are left to the database, as long as there is nothing that they would empty.
+    const used = describe(table, usedIn(part))
+    changed += await insertNew(
+      database,
+      await insertOf(used.names, used.types),
+      async () => sql`${await insertOf(names, types)} on conflict (${identifiers(key)}) ${onConflict}`,
+    )
   }
   return changed
 }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import type { PgTable } from 'drizzle-orm/pg-core'
-import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+import { exchangeFiles, type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
 import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { formatDay } from '@/core/shared/days'
 import { pathKey } from '@/core/shared/path'
@@ -15,15 +15,25 @@ const iso = (at: number) => new Date(at).toISOString()
 const utcDay = (at: number) => iso(at).slice(0, 10)
 
 /** Columns of the file that the exchange format does not know: kept with the row. */
-function attributesOf(kind: FileKind, record: object): Record<string, string> | null {
-  const known: readonly string[] = exchangeFiles[kind].columns
-  const extra = Object.entries(record).filter(
-    ([key, value]) => !known.includes(key) && value !== null && value !== '',
-  )
-  return extra.length > 0 ? Object.fromEntries(extra) : null
+function attributesOf(kind: FileKind, record: Row): Record<string, string> | null {
+  const columns = known.get(kind)!
+  let extra: Record<string, string> | null = null
+  for (const key in record) {
+    const value = record[key]
+    if (value === null || value === '' || columns.has(key)) continue
+    extra ??= {}
+    extra[key] = value as string
+  }
+  return extra
 }
-const pick = (record: Row, keys: readonly string[]): Row =>
-  Object.fromEntries(keys.map(k => [k, record[k] ?? null]))
+const known = new Map(fileKinds.map(kind => [kind, new Set<string>(exchangeFiles[kind].columns)]))
+
+/** Some members of a record, null for those that it lacks. */
+function pick(record: Row, keys: readonly string[]): Row {
+  const picked: Row = {}
+  for (const key of keys) picked[key] = record[key] ?? null
+  return picked
+}
 
 interface Stored<Kind extends FileKind> {
   table: PgTable
@@ -175,11 +185,18 @@ export function rowsOf<Kind extends FileKind>(
   records: readonly RecordOf[Kind][],
 ): Row[] {
   const { toRow } = stored[kind]
-  const rows = records.map(record => ({ workspace, ...toRow(record) }) as Row)
+  const rows = records.map(record => {
+    const row = toRow(record)
+    row.workspace = workspace
+    return row
+  })
   if (kind === 'claim-rows') keyClaims(rows)
-  const distinct = [
-    ...new Map(rows.map(row => [pathKey(...identity[kind].map(k => String(row[k]))), row])).values(),
-  ]
+  const [only, ...more] = identity[kind]
+  const keyOf =
+    more.length === 0
+      ? (row: Row) => row[only!]
+      : (row: Row) => pathKey(...identity[kind].map(k => String(row[k])))
+  const distinct = [...new Map(rows.map(row => [keyOf(row), row])).values()]
   // Names are told by their latest day, and a file may be stored in parts.
   return kind === 'delivery' ? distinct.sort((a, b) => String(a.day).localeCompare(String(b.day))) : distinct
 }

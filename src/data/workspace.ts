@@ -91,9 +91,9 @@ export async function routingMark(database: Executor): Promise<string> {
 
 /**
  * What of a workspace is read as a whole again when it changed. Of clicks, orders, claims told singly and
- * results told by the tag only rows of later revisions are; they are never removed.
+ * results told by the tag only rows of later revisions are; where some were removed, `everything` is read anew.
  */
-export type Part = 'rules' | 'delivery' | 'claims'
+export type Part = 'rules' | 'delivery' | 'claims' | 'everything'
 
 const raised = (parts: readonly Part[]) => ({
   version: sql`${workspaces.version} + 1`,

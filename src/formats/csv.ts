@@ -297,5 +297,10 @@ const hasOuterSpace = (value: unknown) => typeof value === 'string' && value !==
 export function writeCsv(columns: readonly string[], rows: readonly Record<string, unknown>[]): string {
   const fields = [...columns]
   const data = rows.map(row => fields.map(field => row[field] ?? ''))
-  return `${Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: formula, quotes: hasOuterSpace })}\n`
+  const text = Papa.unparse(
+    { fields, data },
+    { newline: '\n', escapeFormulae: formula, quotes: hasOuterSpace },
+  )
+  // Of no rows at all the header line is written with its end.
+  return text.endsWith('\n') ? text : `${text}\n`
 }

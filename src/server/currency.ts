@@ -2,7 +2,7 @@ import { formatDay } from '@/core/shared/days'
 import { currencyExponent, minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import type { ResultDefinition } from '@/core/signals/result'
-import type { Database } from '@/data/connect'
+import type { Executor } from '@/data/connect'
 import { heldCurrencies } from '@/data/currencies'
 import { loadRates } from '@/data/loadRecords'
 import { listDefinitions, saveDefinition } from '@/data/signals'
@@ -12,13 +12,13 @@ import { saveSettings, type Workspace } from '@/data/workspace'
 const hasAmounts = ({ value, minimum }: ResultDefinition) => value.by !== 'event' || Boolean(minimum)
 
 /**
- * Counts everything in another currency. A target is brought into it by the latest rate; results that say no
+ * Counts everything in another currency. A target and a fee are brought into it by the latest rate; results that say no
  * amounts of their own are counted in it, those that do keep theirs.
  *
  * @returns why it cannot be, in words: amounts are held that have no rate into it; null when it is done
  */
 export async function changeCurrency(
-  database: Database,
+  database: Executor,
   { id, settings }: Workspace,
   code: string,
 ): Promise<string | null> {
@@ -37,15 +37,16 @@ export async function changeCurrency(
     return `“${kept.name}” is worth an amount in ${kept.currency}, which has no rate into ${code}. Say under Results what it is worth in ${code} first.`
   for (const definition of definitions.filter(d => !hasAmounts(d)))
     await saveDefinition(database, id, { ...definition, currency: code })
-  const { target_cost, currency } = settings
+  const { target_cost, fee, currency, ...others } = settings
   const units = 10 ** (currencyExponent(currency) ?? 2)
-  const target =
-    target_cost === undefined ? null : convert(minor(Math.round(target_cost * units)), currency, code, last)
-  const { target_cost: _, ...others } = settings
+  const converted = (amount: number) =>
+    (convert(minor(Math.round(amount * units)), currency, code, last) ?? 0) / 10 ** digits
+  const target = target_cost && converted(target_cost)
   await saveSettings(database, id, {
     ...others,
     currency: code,
-    ...(target === null ? {} : { target_cost: target / 10 ** digits }),
+    fee: fee && converted(fee),
+    ...(target ? { target_cost: target } : {}),
   })
   return null
 }

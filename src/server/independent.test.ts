@@ -3,10 +3,10 @@
  * application's own counting is used: only what it shows is compared.
  */
 import { PGlite } from '@electric-sql/pglite'
-import Papa from 'papaparse'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { fillDemo } from '@/cli/fillDemo'
 import { DAY_MS, formatDay, parseDay, spanOf, zoneClock } from '@/core/shared/days'
+import { conversionsOf } from '@/core/weigh/conversions'
 import { provenCredits } from '@/core/weigh/credits'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { JudgedRow } from '@/core/weigh/rows'
@@ -16,12 +16,11 @@ import { listJourneys } from '@/data/journeys'
 import { countAdClicks } from '@/data/sources'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, type Workspace } from '@/data/workspace'
-import { writeCsv } from '@/formats/csv'
 import { evidenceKeeper } from './compute/evidenceOf'
 import { partedBy } from './compute/segmented'
 import { reconcileView } from './compute/views/reconcile'
 import { adFiguresView, weighView } from './compute/views/weigh'
-import { exportFiles } from './exportFiles'
+import { exportedFiles, rowsOf } from './exportedFiles'
 import { gatherSources } from './links/sources'
 import { walkedJourney } from './signals/journey'
 import { describeResults, previewResult } from './signals/results'
@@ -121,12 +120,10 @@ beforeAll(async () => {
   evidence = await evidenceKeeper(database)('main', 'order')
 
   sql = await PGlite.create()
-  const files = await exportFiles(database, workspace)
-  for (const [name, rows] of Object.entries(files)) {
-    const columns = Object.keys(rows[0]!)
-    // As a file holds them: every cell is text.
-    const { data } = Papa.parse<Record<string, string>>(writeCsv(columns, rows).trim(), { header: true })
-    await load(tableOf[name] ?? name.replace('.csv', ''), columns, data)
+  const files = await exportedFiles(database, workspace)
+  for (const [name, text] of Object.entries(files)) {
+    const rows = rowsOf(text)
+    await load(tableOf[name] ?? name.replace('.csv', ''), Object.keys(rows[0]!), rows)
   }
   // Events, and which clicks were programs, are in no exchange file: they are read as they are stored.
   const events = await database.execute<Record<string, string>>(
@@ -237,6 +234,32 @@ describe('counted once more', () => {
       const sum = (figure: keyof typeof totals.sums) => shown.reduce((all, row) => all + row.sums[figure], 0)
       for (const figure of ['spend', 'claimed', 'estimatedTenths', 'estimatedValue'] as const)
         expect([kind, figure, sum(figure)]).toEqual([kind, figure, totals.sums[figure]])
+    }
+  })
+
+  it.each(cases)('conversions, each with its ad: $of', async ({ network, period }) => {
+    const rows = conversionsOf(evidence, period, network || undefined)
+    const counted = await ask<{ key: string; orders: number; value: string }>(
+      `select b.network || ' ' || b.campaign_id as key, count(*)::int as orders, sum(o.value * 100)::text as value
+       from brought as b join o using (order_id)
+       where o.counts and o.day between $1::date and $2::date and ${ofNetwork('b.network')} group by 1`,
+      [...within(period), network],
+    )
+    const again = new Map(counted.map(({ key, orders, value }) => [key, [orders, Number(value)]]))
+    const shown = new Map<string, [number, number]>()
+    for (const row of rows.filter(row => row.network !== '')) {
+      const key = `${row.network} ${row.campaign_id}`
+      const [orders, value] = shown.get(key) ?? [0, 0]
+      shown.set(key, [orders + row.share / 1e6, value + row.value])
+    }
+    expect([...shown].sort()).toEqual([...again].sort())
+    const [whole] = await ask<{ n: number; value: string }>(
+      `select count(*)::int as n, coalesce(sum(value * 100), 0)::text as value from o where counts and day between $1::date and $2::date`,
+      within(period),
+    )
+    if (network === '') {
+      expect(rows.reduce((sum, row) => sum + row.share, 0) / 1e6).toBe(whole!.n)
+      expect(rows.reduce((sum, row) => sum + row.value, 0)).toBe(Number(whole!.value))
     }
   })
 
@@ -424,7 +447,9 @@ describe('counted once more', () => {
         : lastWeek
       const counted = await ask<{ n: number; worth: string; by_ads: number }>(
         `with told as (
-          select order_id as id, at, o.click_id, o.visitor_id, order_id as transaction, value from o where $4 = 'order' and counts
+          select order_id as id, ordered_at::timestamptz as at, click_id, visitor_id, order_id as transaction,
+            greatest(0, total::numeric - coalesce(nullif(refunded, '')::numeric, 0)) as value
+          from orders where coalesce(nullif(result, ''), 'order') = $4 and status in ('paid', 'partially_refunded')
           union all
           select min(event_id), min(at::timestamptz), click_id, visitor_id, transaction_id, min(nullif(value, '')::numeric)
           from events where rule is not null and name = $4 and bot = 'false'
@@ -444,7 +469,11 @@ describe('counted once more', () => {
           network,
           id,
           count,
-          value.by === 'fixed' ? String(value.amount / 100) : '',
+          value.by === 'fixed'
+            ? String(value.amount / 100)
+            : value.by === 'lifetime'
+              ? String((value.price * value.periods) / 10_000)
+              : '',
         ],
       )
       expect([id, shown.results, shown.worth, shown.byAds]).toEqual([

@@ -42,6 +42,8 @@ import {
 } from './answerSchemas'
 import { viewsOfPages } from './compute/namesOfViews'
 import { newDecisionSchema } from './decisions'
+import { recordKinds } from './exportRecords'
+import { workspaceFileSchema } from './workspaceFile'
 
 const period = { from: day.optional(), to: day.optional() }
 const scope = { network: text.optional() }
@@ -484,6 +486,75 @@ export const operations: RouteConfig[] = [
     summary: 'The report of a practice network, as it gives it',
     request: { query: z.object({ network: text, ...period }) },
     responses: { 200: inText('the report', 'text/csv'), 404: wrong, 502: wrong },
+  },
+  {
+    method: 'post',
+    path: '/api/which-file',
+    summary: 'What a file seems to be: a file of records, something of the shop’s, or a network’s report',
+    request: {
+      headers: z.object({ 'x-file-name': text.optional() }),
+      body: { required: true, content: csv },
+    },
+    responses: {
+      200: answer(
+        'where it belongs; null where it could be anything',
+        z.object({
+          place: z
+            .union([
+              z.object({ to: z.literal('import'), kind: z.enum(fileKinds) }),
+              z.object({ to: z.literal('shop') }),
+              z.object({ to: z.literal('report'), network: text.nullable() }),
+            ])
+            .nullable(),
+          problem: text.optional(),
+        }),
+      ),
+      413: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/export/{what}',
+    summary: 'Records of a period as CSV, results each with its ad, or all of all days as a ZIP archive',
+    request: {
+      params: z.object({ what: z.enum([...recordKinds, 'conversions', 'all']) }),
+      query: z.object({ ...period, ...scope, result }),
+    },
+    responses: { 200: inText('the file', 'text/csv'), 400: wrong, 404: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/workspace',
+    summary: 'What the workspace has settled, as JSON that another one takes in; without records and secrets',
+    responses: { 200: answer('the workspace', workspaceFileSchema), 503: away },
+  },
+  {
+    method: 'post',
+    path: '/api/workspace/{step}',
+    summary: 'Say what a workspace’s file would change, or take it in: all of it, or nothing',
+    request: {
+      params: z.object({ step: z.enum(['compare', 'take']) }),
+      query: z.object({ exact: z.literal('yes').optional().describe('whether all else is taken out') }),
+      body: { required: true, content: json(workspaceFileSchema) },
+    },
+    responses: {
+      200: answer(
+        'what it would change, or what was before',
+        z.union([
+          z.looseObject({
+            settings: z.array(z.looseObject({ name: text })),
+            parts: z.record(text, z.looseObject({ fresh: whole, changed: whole, same: whole })),
+          }),
+          z.object({ before: workspaceFileSchema }),
+        ]),
+      ),
+      400: wrong,
+      404: wrong,
+      409: wrong,
+      413: wrong,
+      503: away,
+    },
   },
 ]
 

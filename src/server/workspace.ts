@@ -1,6 +1,5 @@
 import * as z from 'zod'
-import { type Settings, settingsSchema } from '@/core/intake/settings'
-import { shippedProfiles } from '@/core/links/profiles'
+import { type SettingsChange, settingsSchema } from '@/core/intake/settings'
 import { resultSchema } from '@/core/signals/result'
 import type { Database } from '@/data/connect'
 import { saveDefinition } from '@/data/signals'
@@ -29,7 +28,7 @@ const ordersCount = resultSchema.parse({
   count: 'every',
 })
 
-/** An empty workspace with the shipped profiles, when there is none yet. */
+/** An empty workspace, when there is none yet. */
 export async function ensureWorkspace(database: Database): Promise<Workspace> {
   const found = await findWorkspace(database, WORKSPACE)
   if (found) return found
@@ -38,25 +37,26 @@ export async function ensureWorkspace(database: Database): Promise<Workspace> {
     WORKSPACE,
     FIRST_NAME,
     settingsSchema.parse({ time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }),
-    shippedProfiles,
+    [],
   )
   await saveDefinition(database, WORKSPACE, ordersCount)
   return (await findWorkspace(database, WORKSPACE))!
 }
 
-export type WorkspaceChange = { name: string } & Pick<Settings, 'currency' | 'time_zone' | 'margin'>
+export type WorkspaceChange = SettingsChange & { name?: string }
 
-/** Names a workspace and says how its business counts: all of it, or nothing. Gives what is wrong, or null. */
+/** Names a workspace and changes some of its settings: all of it, or nothing. Gives what is wrong, or null. */
 export async function settleWorkspace(
   database: Database,
   workspace: Workspace,
-  { name, currency, ...change }: WorkspaceChange,
+  { name = workspace.name, currency, ...change }: WorkspaceChange,
 ): Promise<string | null> {
   const named = z.string().trim().min(1).max(100).safeParse(name)
   if (!named.success) return 'Give the workspace a name, of at most 100 letters.'
-  const read = settingsSchema.safeParse({ ...workspace.settings, ...change })
+  const changed = Object.entries({ ...workspace.settings, ...change }).filter(([, value]) => value !== null)
+  const read = settingsSchema.safeParse(Object.fromEntries(changed))
   if (!read.success) return z.prettifyError(read.error)
-  if (currency !== read.data.currency) {
+  if (currency && currency !== read.data.currency) {
     const problem = await changeCurrency(database, { ...workspace, settings: read.data }, currency)
     if (problem) return problem
   } else await saveSettings(database, workspace.id, read.data)

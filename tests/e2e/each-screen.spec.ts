@@ -29,6 +29,10 @@ const screens: [path: string, title: string, heeds?: 'both' | 'network'][] = [
   ['/intake/orders', 'Order'],
   ['/reconcile', 'Reconcile', 'both'],
   ['/weigh', 'Weigh', 'both'],
+  ['/settings', 'Settings'],
+  ['/settings/networks', 'Own networks'],
+  ['/settings/tracking', 'Tracking domain'],
+  ['/settings/data', 'Data', 'both'],
   ['/gallery', 'Gallery'],
 ]
 
@@ -39,6 +43,9 @@ const faultsOf = (page: Page) =>
     heads: [...document.querySelectorAll('th, [role=columnheader]')].filter(
       th => !th.textContent?.trim() && !th.getAttribute('aria-label'),
     ).length,
+    unexplained: [...document.querySelectorAll<HTMLElement>('th button')].flatMap(button =>
+      button.title.startsWith('Sorts by') ? [button.innerText] : [],
+    ),
     drawings: [...document.querySelectorAll('canvas')].filter(
       c => !c.getAttribute('aria-label') && !c.closest('[aria-hidden=true]'),
     ).length,
@@ -103,7 +110,13 @@ for (const [path, title, heeds] of screens)
       expect(offered).toEqual([heeds === 'both' ? 1 : 0, heeds ? 1 : 0])
     }
     if (path !== '/gallery')
-      expect(await faultsOf(page)).toEqual({ blocks: 0, heads: 0, drawings: 0, jumps: false })
+      expect(await faultsOf(page)).toEqual({
+        blocks: 0,
+        heads: 0,
+        unexplained: [],
+        drawings: 0,
+        jumps: false,
+      })
     if (path === '/weigh') await page.getByRole('button', { name: /orders: show the evidence/ }).click()
     const found = await unfitFor(page, 'light')
     await page.emulateMedia({ colorScheme: 'dark' })

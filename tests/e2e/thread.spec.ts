@@ -182,7 +182,7 @@ test('sums and sorting in Weigh, and a change of rules', async ({ page }) => {
     .toBe(Math.min(...spends))
 
   await page.getByRole('button', { name: /last click, 30 days/ }).click()
-  await page.getByLabel('Target cost per result').fill('12.34')
+  await page.getByLabel('Target cost per order').fill('12.34')
   await page.getByRole('button', { name: 'Count by these' }).click()
   await expect(page.getByRole('heading', { level: 1 })).toContainText('the line is 12.34')
 })

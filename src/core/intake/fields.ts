@@ -21,6 +21,7 @@ export type RejectReason =
   | 'extra_cells'
   | 'missing_cells'
   | 'bad_quotes'
+  | 'no_such_order'
 
 export interface Reject {
   /** line of the file, the header being line 1 */

@@ -36,7 +36,10 @@ export const settingsSchema = z.looseObject({
   click_window_days: z.int().min(1).max(90).default(30),
   /** claims by view may be matched where the network looks back no further than this; 0 for none */
   view_window_days: z.int().min(0).max(90).default(0),
+  /** the share of what an order is worth that is left for ads and profit */
   margin: z.number().positive().max(1).default(1),
+  /** what every order costs besides, whatever it is worth: payment, packing */
+  fee: z.number().nonnegative().default(0),
   target_cost: z.number().positive().optional(),
   /** what an order is worth: all of it, or less tax and shipping; refunds are always taken off */
   order_value: z.enum(['gross', 'net']).default('gross'),
@@ -50,6 +53,8 @@ export const settingsSchema = z.looseObject({
   fallback_address: z.url({ protocol: /^https?$/ }).optional(),
   /** sources as orders name them, lower case, and the network that each is; empty for one that is no ad */
   source_names: z.record(z.string(), z.string()).default({}),
+  /** for how many days what no figure stands on is kept (page views, hops, what networks were told); for ever where it is not said */
+  keep_days: z.int().min(35).max(3650).optional(),
 })
 export type Settings = z.infer<typeof settingsSchema>
 /** Some settings as they are to be; null for one that is to be none. */
@@ -75,18 +80,30 @@ export function viewsCount(settings: Settings, network: string): boolean {
 }
 
 /** What a result may have its own rule of; the workspace's holds where it has none. */
-export const ownRules = ['credit', 'click_window_days', 'view_window_days'] as const
+export const ownRules = ['credit', 'click_window_days', 'view_window_days', 'margin'] as const
 export type OwnRules = Pick<Settings, (typeof ownRules)[number]>
 
-/** The settings by which one result is counted. The target of the workspace is that of its orders. */
+/**
+ * The settings by which one result is counted. The target of the workspace is that of its orders, and so is its fee
+ * where they have none of their own.
+ *
+ * @param result its fee in minor units of its currency, which counts where that is the workspace's
+ */
 export function settingsFor(
   settings: Settings,
-  result: { id?: string } & { [Rule in keyof OwnRules]?: OwnRules[Rule] | undefined },
+  result: { id?: string; fee?: number | undefined; currency?: string } & {
+    [Rule in keyof OwnRules]?: OwnRules[Rule] | undefined
+  },
 ): Settings {
-  const { credit, click_window_days, view_window_days } = { ...settings, ...present(result) }
-  const { target_cost, ...others } = { ...settings, credit, click_window_days, view_window_days }
-  const { id = JUDGED_RESULT } = result
-  return id === JUDGED_RESULT && target_cost !== undefined ? { ...others, target_cost } : others
+  const { credit, click_window_days, view_window_days, margin } = { ...settings, ...present(result) }
+  const isOrder = (result.id ?? JUDGED_RESULT) === JUDGED_RESULT
+  const ownFee =
+    result.fee === undefined || result.currency !== settings.currency
+      ? null
+      : result.fee / 10 ** (currencyExponent(settings.currency) ?? 2)
+  const fee = ownFee ?? (isOrder ? settings.fee : 0)
+  const { target_cost, ...own } = { ...settings, credit, click_window_days, view_window_days, margin, fee }
+  return isOrder && target_cost !== undefined ? { ...own, target_cost } : own
 }
 
 const present = <T extends object>(some: T) =>

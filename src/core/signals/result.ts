@@ -9,6 +9,7 @@ const ownRule = {
   click_window_days: shape.click_window_days.unwrap(),
   view_window_days: shape.view_window_days.unwrap(),
   credit: shape.credit.unwrap(),
+  margin: shape.margin.unwrap(),
 }
 
 /** What one result is worth; amounts in minor units of the result's currency. */
@@ -47,6 +48,9 @@ export const resultSchema = z.object({
   click_window_days: ownRule.click_window_days.optional(),
   view_window_days: ownRule.view_window_days.optional(),
   credit: ownRule.credit.optional(),
+  margin: ownRule.margin.optional(),
+  /** what every one of it costs besides, whatever it is worth */
+  fee: units.optional(),
   /** the networks, and campaigns as `network/ID`, that it is for; none is all */
   networks: z.array(z.string()).default([]),
   campaigns: z.array(z.string()).default([]),

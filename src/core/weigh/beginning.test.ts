@@ -2,10 +2,20 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { type BeginStep, bettersMost, type Held, stepsOf } from './beginning'
 
-const nothing: Held = { settled: false, orders: null, spend: null, claims: 0, links: 0, clicks: 0, events: 0 }
+const nothing: Held = {
+  settled: false,
+  orders: null,
+  networks: [],
+  spend: null,
+  claims: 0,
+  links: 0,
+  clicks: 0,
+  events: 0,
+}
 const whole: Held = {
   settled: true,
   orders: { count: 134, first: 100, last: 127 },
+  networks: ['kelpie'],
   spend: { networks: ['kelpie'], last: 127 },
   claims: 60,
   links: 12,
@@ -16,6 +26,7 @@ const part = <Value>(value: Value, none: Value) => fc.constantFrom(value, none)
 const held: fc.Arbitrary<Held> = fc.record({
   settled: fc.boolean(),
   orders: part(whole.orders, null),
+  networks: part<readonly string[]>(['kelpie'], []),
   spend: part(whole.spend, null),
   claims: part(60, 0),
   links: part(12, 0),

@@ -5,6 +5,8 @@ export interface Held {
   /** whether somebody has said how the business counts */
   settled: boolean
   orders: { count: number; first: Day; last: Day } | null
+  /** the networks that are described */
+  networks: readonly string[]
   /** the networks that reported what they spent, and the last day of which one did */
   spend: { networks: readonly string[]; last: Day } | null
   claims: number
@@ -15,12 +17,13 @@ export interface Held {
 }
 
 /** The way from nothing to the first number, in its order. None of it is compulsory. */
-export const beginning = ['settle', 'orders', 'reports', 'claims', 'links', 'tag'] as const
+export const beginning = ['settle', 'orders', 'networks', 'reports', 'claims', 'links', 'tag'] as const
 export type BeginStep = (typeof beginning)[number]
 
 const isDone: Record<BeginStep, (held: Held) => boolean> = {
   settle: held => held.settled,
   orders: held => held.orders !== null,
+  networks: held => held.networks.length > 0,
   reports: held => held.spend !== null,
   claims: held => held.claims > 0,
   links: held => held.links > 0,
@@ -36,7 +39,7 @@ export const stepsOf = (held: Held): { step: BeginStep; done: boolean }[] =>
  */
 export function bettersMost(held: Held): BeginStep | 'later_reports' | null {
   if (!held.orders) return 'orders'
-  if (!held.spend) return 'reports'
+  if (!held.spend) return held.networks.length > 0 ? 'reports' : 'networks'
   if (held.spend.last < held.orders.last - 1) return 'later_reports'
-  return (['claims', 'tag', 'links', 'settle'] as const).find(step => !isDone[step](held)) ?? null
+  return (['claims', 'tag', 'links', 'networks', 'settle'] as const).find(step => !isDone[step](held)) ?? null
 }

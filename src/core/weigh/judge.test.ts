@@ -152,6 +152,21 @@ describe('a judged period', () => {
     expect(judged(records, { currency: 'JPY', target_cost: 1200 }).line).toBe(1200)
     expect(judged({ delivery: records.delivery! }).line).toBeNull()
   })
+  it('has its line lower by what every order costs besides, and is surer to be over it', () => {
+    const [without, by] = [judged(records, { margin: 0.4 }), judged(records, { margin: 0.4, fee: 2.5 })]
+    expect(by.line).toBeCloseTo(without.line! - 250, 6)
+    // An average of 75.005 leaves 27.502 of it: that much less has to be spent for each.
+    expect(by.breakEvenRoas).toBeCloseTo(75.005 / 27.502, 6)
+    for (const [i, row] of by.rows.entries()) {
+      expect(row.line).toBeCloseTo(without.rows[i]!.line! - 250, 6)
+      expect(row.verdict.probability ?? 0).toBeLessThanOrEqual(without.rows[i]!.verdict.probability ?? 0)
+    }
+    // What costs more than it brings has the least line that there is, and is cut.
+    const dear = judged(records, { margin: 0.4, fee: 90 })
+    expect(dear.line).toBe(1)
+    expect(dear.totals.verdict.kind).toBe('cut')
+    expect(judged(records, { margin: 0.4, fee: 2.5, target_cost: 12.34 }).line).toBe(1234)
+  })
   it('judges each row beside those that stand under the same row', () => {
     const many: Rows = {
       delivery: ['a1', 'a2', 'a3'].map(ad_id => delivery('2026-10-01', { ...s1, ad_id, spend: '900.00' })),

@@ -5,7 +5,7 @@ import { currencyExponent } from '../shared/money'
 import type { Evidence } from './evidence'
 import { ratio } from './figures'
 import { activeLeaves, sumLeaves } from './leafSums'
-import { type JudgedRow, type LineRule, rollUp, totalRow, withVerdicts } from './rows'
+import { type JudgedRow, type LineRule, leftOf, rollUp, totalRow, withVerdicts } from './rows'
 import { isOfTime, isUnsaid } from './segments'
 
 export interface Judgement {
@@ -44,28 +44,32 @@ export function judge(evidence: Evidence, period: Period): Judgement {
     networks: networks!,
     gap: sumGap(data, fates),
     fates,
-    line: breakEvenCost(evidence, fates),
-    breakEvenRoas: 1 / data.settings.margin,
+    ...breakEven(evidence, fates),
   }
 }
 
 function lineRule({ data: { settings } }: Evidence): LineRule {
   const { target_cost, currency, margin } = settings
-  const target =
-    target_cost === undefined ? null : Math.round(target_cost * 10 ** (currencyExponent(currency) ?? 2))
-  return { margin, target }
+  const units = (amount: number) => Math.round(amount * 10 ** (currencyExponent(currency) ?? 2))
+  return { margin, fee: units(settings.fee), target: target_cost === undefined ? null : units(target_cost) }
 }
 
-/** The line of the whole: the target where there is one, else what an order of the period leaves; null without orders. */
-function breakEvenCost(evidence: Evidence, fates: Reconciliation): number | null {
-  const { margin, target } = lineRule(evidence)
-  if (target !== null) return target
+/**
+ * The line of the whole: the target where there is one, else what an order of the period leaves; null without
+ * orders. And the value over spend at which an order leaves nothing, whatever is aimed at.
+ */
+function breakEven(evidence: Evidence, fates: Reconciliation): Pick<Judgement, 'line' | 'breakEvenRoas'> {
+  const rule = lineRule(evidence)
   const own = evidence.data.orders.filter((_, o) => fates.orders[o] !== null)
   const average = ratio(
     own.reduce((sum, o) => sum + o.value, 0),
     own.length,
   )
-  return average === null ? null : average * margin
+  const left = average === null ? null : leftOf(rule, average)
+  return {
+    line: rule.target ?? left,
+    breakEvenRoas: rule.fee === 0 || !average || !left ? 1 / rule.margin : average / left,
+  }
 }
 
 /**

@@ -147,20 +147,25 @@ function summed(
 /** By what a line is drawn: the share of worth that is left, and the target that overrides it, in minor units. */
 export interface LineRule {
   margin: number
+  /** what each result costs besides */
+  fee: number
   target: number | null
 }
 
+/** What a result of a worth leaves for its ad, in minor units: never less than the least amount there is. */
+export const leftOf = ({ margin, fee }: LineRule, worth: number): number =>
+  fee === 0 ? margin * worth : Math.max(1, margin * worth - fee)
+
 const TENTH = 1.2816
+const MOST_SWAY = 25
 
 /**
  * The same rows, each with what its results are worth, its line and its verdict, all drawn toward the row above.
  *
  * @param levels from the top down; each row's parent stands in the level before
  */
-export function withVerdicts(
-  levels: readonly (readonly JudgedRow[])[],
-  { margin, target }: LineRule,
-): JudgedRow[][] {
+export function withVerdicts(levels: readonly (readonly JudgedRow[])[], rule: LineRule): JudgedRow[][] {
+  const { margin, target } = rule
   const places = levels.map(rows => new Map(rows.map((row, i) => [pathKey(...row.path), i])))
   const parentOf = (row: JudgedRow, level: number) =>
     level === 0 ? -1 : (places[level - 1]!.get(pathKey(...above(row))) ?? -1)
@@ -187,7 +192,12 @@ export function withVerdicts(
   return levels.map((rows, level) =>
     rows.map((row, i) => {
       const worth = worths[level]![i]!
-      const line = target ?? (worth && margin * Math.exp(worth.log))
+      const line = target ?? (worth && leftOf(rule, Math.exp(worth.log)))
+      // With a fee the line sways more than the worth does; where little is left, no law says by how much.
+      const sway =
+        target === null && worth && line
+          ? Math.min(MOST_SWAY, ((margin * Math.exp(worth.log)) / line) ** 2)
+          : 0
       return {
         ...row,
         worth: worth && {
@@ -200,7 +210,10 @@ export function withVerdicts(
           spend: row.sums.spend,
           rate: rates[level]![i]!,
           line,
-          worth: target === null && worth ? worth : { variance: 0, ofOne: 1 },
+          worth:
+            target === null && worth
+              ? { variance: worth.variance * sway, ofOne: worth.ofOne * sway }
+              : { variance: 0, ofOne: 1 },
         }),
       }
     }),

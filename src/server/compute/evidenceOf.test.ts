@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { isDeepStrictEqual } from 'node:util'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Arrival } from '@/core/intake/arrival'
+import type { ExportMapping } from '@/core/intake/shopExport/mapping'
 import { shippedProfiles } from '@/core/links/profiles'
 import { resultSchema } from '@/core/signals/result'
 import type { Evidence } from '@/core/weigh/evidence'
@@ -12,7 +13,9 @@ import { decide, undo } from '../decisions'
 import { storeArrivals } from '../drain/storeArrivals'
 import { importFile } from '../import/importFile'
 import { lookAtReport, takeReport } from '../import/report'
+import { lookAtExport, takeExport } from '../import/shopExport'
 import { keepProfile } from '../links/profiles'
+import { remove, undoRemoval } from '../removal'
 import { keepDefinition, keepSlot } from '../signals/definitions'
 import { evidenceKeeper } from './evidenceOf'
 import { loadAll } from './loaded'
@@ -101,7 +104,16 @@ const lead = resultSchema.parse({
   credit: 'last_click',
 })
 
+/** A file of the shop's, read by a mapping. */
+const shopFile = (mapping: Partial<ExportMapping>, content: string) => async () => {
+  const { mapping: guess } = await lookAtExport(db.database, await here(), content)
+  const input = { file: 'shop.csv', mapping: { ...guess, ...mapping }, content }
+  const { accepted } = await takeExport(db.database, await here(), input)
+  expect(accepted).toBe(1)
+}
+
 let decision = ''
+let removed = ''
 /** What may happen to a workspace, one thing after the other. */
 const happenings: [string, () => Promise<unknown>][] = [
   [
@@ -197,6 +209,35 @@ const happenings: [string, () => Promise<unknown>][] = [
       await fileOf('rates', { date: '2026-10-11', base: 'GBP', quote: 'EUR', rate: '1.3' })()
       await fileOf('orders', order('o5', 11, { currency: 'GBP', total: '10.00' }))()
     },
+  ],
+  [
+    'a file of refunds',
+    shopFile(
+      { holds: 'refunds', columns: { order_id: 'no', refunded: 'back' } },
+      'no,back\no4,10.00\no4,5.00\nnobody,1.00\n',
+    ),
+  ],
+  [
+    'a file that says which customers are one',
+    async () => {
+      await fileOf('orders', order('o6', 12, { customer_id: 'n7' }))()
+      await shopFile(
+        { holds: 'customers', columns: { customer_id: 'no', email: 'mail' } },
+        'no,mail\nn7,u@post.example\nu,U@post.example\n',
+      )()
+    },
+  ],
+  [
+    'clicks that were removed',
+    async () => {
+      removed = await remove(db.database, await here(), { kinds: ['clicks', 'events'] }, 3)
+    },
+  ],
+  ['them brought back', async () => undoRemoval(db.database, await here(), removed)],
+  [
+    'a margin of its own',
+    async () =>
+      expect(await keepDefinition(db.database, 'w', { ...lead, margin: 0.3 }, { isNew: false })).toBeNull(),
   ],
   [
     'a day reported again, with an ad less',

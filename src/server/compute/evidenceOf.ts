@@ -23,6 +23,14 @@ interface Held {
   read: WeakMap<Evidence, { namingRules: string; evidence: Evidence }>
 }
 
+/** What evidence was gathered from. */
+const gatheredFor = new WeakMap<Evidence, Gathered>()
+export function gatheredOf(evidence: Evidence): Gathered {
+  const known = gatheredFor.get(evidence)
+  if (!known) throw new Error('this evidence was not gathered here')
+  return known
+}
+
 /**
  * Keeps the evidence of workspaces and results, brought up to each version of their records by what changed.
  *
@@ -52,7 +60,7 @@ export function evidenceKeeper(
     own: Held,
     result: string,
     tell: (stage: Stage) => void,
-  ): Promise<Evidence> {
+  ): Promise<Gathered> {
     tell('reading')
     own.loaded = await (own.loaded ? loadOn(database, id, own.loaded) : open(id))
     if (!reads) kept?.keep(id, own.loaded)
@@ -67,7 +75,7 @@ export function evidenceKeeper(
     own.results.set(result, now)
     for (const longest of [...own.results.keys()].slice(0, -MOST_RESULTS)) own.results.delete(longest)
     tell('computing')
-    return now.evidence
+    return now
   }
 
   /** The evidence of a result as things stand, with names read by the workspace's rules. */
@@ -75,12 +83,13 @@ export function evidenceKeeper(
     const own = heldOf(id)
     const asked = own.last.then(() => gathered(id, own, result, tell))
     own.last = asked.catch(() => {})
-    const evidence = await asked
+    const { evidence } = await asked
     const rules = await listNamingRules(database, id)
     const namingRules = JSON.stringify(rules)
     const known = own.read.get(evidence)
     if (known?.namingRules === namingRules) return known.evidence
     const read = withTree(evidence, readNames(evidence.data.tree, rules))
+    gatheredFor.set(read, await asked)
     own.read.set(evidence, { namingRules, evidence: read })
     return read
   }

@@ -72,6 +72,8 @@ export async function loadOn(database: Database, id: string, before: Loaded): Pr
   const news = await findNews(database, id, before.version)
   if (!news) throw new Error(`No workspace "${id}".`)
   if (news.version === before.version) return before
+  // Rows that were removed bear no later revision.
+  if (news.parts.includes('everything')) return loadAll(database, id)
   const { version, named } = before
   const arrived = {
     orders: news.orders ? await loadOrdersAfter(database, id, version) : [],

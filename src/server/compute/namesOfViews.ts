@@ -8,6 +8,7 @@ export const withoutEstimate: readonly ViewName[] = [
   'orderEvidence',
   'unknownSources',
   'provenCredits',
+  'conversions',
 ]
 
 /** What is read from the records alone. */

@@ -11,7 +11,7 @@ import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
 import { withoutEstimate } from './namesOfViews'
-import { provenCreditsView, readings, unknownSourcesView } from './views'
+import { conversionsView, provenCreditsView, readings, unknownSourcesView } from './views'
 import { figureView } from './views/figure'
 import { judgeView } from './views/judged'
 import { orderEvidenceView, orderView } from './views/order'
@@ -207,6 +207,7 @@ describe('what needs no estimate', () => {
       orderEvidence: () => orderEvidenceView(bare, [id]),
       unknownSources: () => unknownSourcesView(bare, null),
       provenCredits: () => provenCreditsView(bare, all),
+      conversions: () => conversionsView(bare, all),
     }
     for (const view of withoutEstimate.filter(name => !(name in readings)))
       expect([view, answers[view]!()]).toEqual([view, expect.anything()])

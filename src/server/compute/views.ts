@@ -1,6 +1,7 @@
 import { unknownSources } from '@/core/evidence/place'
 import { spanOf } from '@/core/shared/days'
 import type { Journey } from '@/core/signals/journey'
+import { conversionsOf } from '@/core/weigh/conversions'
 import { provenCredits } from '@/core/weigh/credits'
 import type { Evidence } from '@/core/weigh/evidence'
 import { openingOf } from '@/core/weigh/openings'
@@ -16,10 +17,14 @@ import { figureView } from './views/figure'
 import { judgeView, type Question } from './views/judged'
 import { orderEvidenceView, orderView } from './views/order'
 import { reconcileView } from './views/reconcile'
+import { settledView } from './views/settled'
 import { adFiguresView, weighBelowView, weighView } from './views/weigh'
 
 export const provenCreditsView = (e: Evidence, { period, scope }: Question) =>
   provenCredits(e, period, scope.network)
+
+export const conversionsView = (e: Evidence, { period, scope }: Question) =>
+  conversionsOf(e, period, scope.network)
 
 export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
 
@@ -81,6 +86,8 @@ export const views = {
   provenCredits: provenCreditsView,
   journey: journeyView,
   alarms: alarmsView,
+  settled: settledView,
+  conversions: conversionsView,
 }
 
 /** What a worker reads without the evidence: it does not wait until that is gathered. */

@@ -7,6 +7,7 @@ import { keepAside, type SetAside } from '@/data/intake'
 import { adoptFormerPosition, forgetPosition, listPositions, savePosition } from '@/data/journalPositions'
 import { addMonths } from '@/data/migrate'
 import { journalFolder, journalId, listSegments } from '@/formats/journalFolder'
+import { tidyRecords } from '../removal'
 import { noteFailure, noteSuccess } from '../standing'
 import { WORKSPACE } from '../workspace'
 import { type Entry, lineAside, readSegment } from './readJournal'
@@ -129,6 +130,7 @@ export async function drainForever(database: Database, folder: string): Promise<
       if (Date.now() - tidied > TIDY_EVERY_MS) {
         tidied = Date.now()
         await tidyJournal(database, folder, tidied)
+        await tidyRecords(database, tidied)
         await addMonths(database)
       }
       noteSuccess('intake')

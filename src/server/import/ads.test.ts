@@ -10,7 +10,7 @@ import { saveNamingRule } from '@/data/namingRules'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, listEntities, type Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
-import { exportFiles } from '../exportFiles'
+import { exportedFiles, rowsOf } from '../exportedFiles'
 import { importFile } from './importFile'
 
 let database: Database
@@ -97,9 +97,9 @@ it('says which names do not keep to their rule, and how they would', async () =>
 
 it('is written out as it can be read in again', async () => {
   const before = await held()
-  const { 'ads.csv': rows } = await exportFiles(database, workspace)
-  expect(rows).toHaveLength(Object.values(before).filter(e => e.level === 'ad').length)
-  const again = await importFile(database, workspace, 'ads', writeCsv(Object.keys(rows![0]!), rows!))
+  const { 'ads.csv': text } = await exportedFiles(database, workspace)
+  expect(rowsOf(text!)).toHaveLength(Object.values(before).filter(e => e.level === 'ad').length)
+  const again = await importFile(database, workspace, 'ads', text!)
   expect(again).toMatchObject({ accepted: 0, rejected: [] })
   expect(await held()).toEqual(before)
 })

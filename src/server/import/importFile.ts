@@ -35,7 +35,7 @@ const partsOf: Record<FileKind, readonly Part[]> = {
 }
 
 /** Rows stored at a time: between two such parts others get at the database. */
-const PART = 2000
+const PART = 4000
 
 /**
  * Takes in one exchange file: the good rows go in, the bad ones are set aside with line, column and

@@ -28,6 +28,7 @@ import {
 } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
 import { keepNetworkRules } from '../counting'
+import { daysByCurrency, type MissingRates } from '../missingRates'
 import { settleReport } from './corrected'
 import { rateFinder, type Watch } from './importFile'
 import { checkRowNames, type NameCheck } from './names'
@@ -72,7 +73,7 @@ async function readWhole(
   database: Database,
   workspace: Workspace,
   { network, file, mapping, content }: ReportInput,
-): Promise<ReadReport> {
+): Promise<ReadReport & { withoutRate: MissingRates[] }> {
   const { header, lines, damaged } = readSheet(content, file)
   const named = new Map(
     (await listEntities(database, workspace.id))
@@ -92,6 +93,7 @@ async function readWhole(
   const without = [...read.delivery, ...read.claims].filter(row => !priced(row))
   return {
     ...read,
+    withoutRate: daysByCurrency(without.map(row => ({ currency: row.currency!, day: row.date }))),
     delivery: read.delivery.filter(priced),
     claims: read.claims.filter(priced),
     rejected: [
@@ -142,6 +144,7 @@ export async function compareReport(database: Database, workspace: Workspace, in
     tells: { spend: tellsSpend(input.mapping), claims: tellsClaims(input.mapping) },
     lines: read.delivery.length + read.claims.length,
     totals: read.totals,
+    withoutRate: read.withoutRate,
     rejected: read.rejected.slice(0, 200),
     rejectedCount: read.rejected.length,
     days: after.map(sum => ({ day: formatDay(sum.day), before: before.get(sum.day) ?? null, after: sum })),

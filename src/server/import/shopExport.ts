@@ -1,27 +1,38 @@
 import Papa from 'papaparse'
+import { v7 as uuidv7 } from 'uuid'
 import { exchangeFiles } from '@/core/intake/records'
 import { guessExport } from '@/core/intake/shopExport/guess'
-import { type ExportMapping, exportMappingSchema, exportProblems } from '@/core/intake/shopExport/mapping'
-import { type ReadExport, readExport } from '@/core/intake/shopExport/read'
+import {
+  type ExportKind,
+  type ExportMapping,
+  exportKinds,
+  exportMappingSchema,
+  exportProblems,
+} from '@/core/intake/shopExport/mapping'
+import { type ReadExport, readExport, readRefunds, sameCustomers } from '@/core/intake/shopExport/read'
 import { formatDay, zoneClock } from '@/core/shared/days'
+import { currencyExponent, formatAmount, minor, parseAmount } from '@/core/shared/money'
 import type { Database } from '@/data/connect'
+import { listDecisions, saveDecision } from '@/data/decisions'
 import { keepAside } from '@/data/intake'
-import { findMapping, heldOrders, saveMapping } from '@/data/reports'
-import type { ImportOutcome, Workspace } from '@/data/workspace'
+import { findMapping, saveMapping } from '@/data/reports'
+import { type HeldRefund, heldCustomers, heldOrders, saveRefunds } from '@/data/shopOrders'
+import { type ImportOutcome, raiseVersion, type Workspace } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
+import { daysByCurrency } from '../missingRates'
 import { asideOf, importFile, rateFinder, type Watch } from './importFile'
 
 const SAMPLE_ROWS = 200
-/** Under which the shop's mapping is kept beside those of networks, whose IDs have no space. */
-const SHOP = 'the shop'
+/** Under which the shop's mappings are kept beside those of networks, whose IDs have no space. */
+const shopsKey = (holds: ExportKind) => (holds === 'orders' ? 'the shop' : `the shop ${holds}`)
 
 /** The first rows of a shop's export, with the mapping that was saved for it, or a guess. */
 export async function lookAtExport(database: Database, workspace: Workspace, content: string) {
   const { header, lines } = readSheet(content, 'The export')
   const rows = lines.slice(0, SAMPLE_ROWS).map(line => [...line.cells])
   const guess = guessExport({ header, rows }, workspace.settings)
-  const saved = await findMapping(database, workspace.id, SHOP, exportMappingSchema)
-  const fits = saved !== null && exportProblems(saved, header, []).length === 0
+  const saved = await savedFor(database, workspace.id, header, guess.mapping.holds)
+  const fits = saved !== null
   return {
     header,
     /** the first rows: some are shown, by all of them forms are guessed */
@@ -30,6 +41,19 @@ export async function lookAtExport(database: Database, workspace: Workspace, con
     doubts: fits ? [] : guess.doubts,
     saved: fits,
   }
+}
+/** The mapping by which a file of these headings was read last. */
+async function savedFor(
+  database: Database,
+  workspace: string,
+  header: readonly string[],
+  guessed: ExportKind,
+) {
+  for (const holds of [guessed, ...exportKinds.filter(kind => kind !== guessed)]) {
+    const saved = await findMapping(database, workspace, shopsKey(holds), exportMappingSchema)
+    if (saved && exportProblems(saved, header, []).length === 0) return saved
+  }
+  return null
 }
 export type ExportLook = Awaited<ReturnType<typeof lookAtExport>>
 
@@ -46,8 +70,8 @@ function readWhole({ file, mapping, content }: ExportInput): ReadExport {
   return { ...read, rejected: [...broken, ...read.rejected] }
 }
 
-/** What an export would change: orders that are new, and those that are held otherwise. */
-export async function compareExport(database: Database, workspace: Workspace, input: ExportInput) {
+/** What an export of orders would change: those that are new, and those that are held otherwise. */
+async function compareOrders(database: Database, workspace: Workspace, input: ExportInput) {
   const { orders, rejected, sums } = readWhole(input)
   const held = new Map(
     (
@@ -70,16 +94,14 @@ export async function compareExport(database: Database, workspace: Workspace, in
   const days = orders.map(({ cells }) => dayOf(Date.parse(cells.ordered_at!)).day).sort((a, b) => a - b)
   const hasRate = await rateFinder(database, workspace)
   const own = workspace.settings.currency
-  const without = new Set(
-    orders.flatMap(({ cells }) =>
-      cells.currency === own || hasRate(cells.currency!, dayOf(Date.parse(cells.ordered_at!)).day)
-        ? []
-        : cells.currency!,
-    ),
-  )
+  const without = orders.flatMap(({ cells }) => {
+    const day = dayOf(Date.parse(cells.ordered_at!)).day
+    return cells.currency === own || hasRate(cells.currency!, day) ? [] : [{ currency: cells.currency!, day }]
+  })
   const statuses: Record<string, number> = {}
   for (const { cells } of orders) statuses[cells.status!] = (statuses[cells.status!] ?? 0) + 1
   return {
+    holds: 'orders' as const,
     orders: orders.length,
     fresh: orders.filter(({ cells }) => !held.has(cells.order_id!)).length,
     changed: changed.slice(0, 200),
@@ -90,9 +112,115 @@ export async function compareExport(database: Database, workspace: Workspace, in
     rejected: rejected.slice(0, 200),
     rejectedCount: rejected.length,
     sums,
-    /** currencies of orders that could be in no sum: there is no rate of their day */
-    withoutRate: [...without],
+    /** days of orders that could be in no sum: there is no rate of their currency */
+    withoutRate: daysByCurrency(without),
   }
+}
+
+/** What a file of refunds would change of the orders that are held. */
+async function compareRefunds(database: Database, workspace: Workspace, input: ExportInput) {
+  const { settled, unknown, rejected } = await settledRefunds(database, workspace, input)
+  const changed = settled.filter(({ before, after }) => before !== after)
+  return {
+    holds: 'refunds' as const,
+    orders: settled.length,
+    unknown: unknown.length,
+    firstUnknown: unknown[0] ?? null,
+    changed: changed.slice(0, 200),
+    changedCount: changed.length,
+    rejectedCount: rejected.length,
+  }
+}
+
+/** What went back of each held order by a file, in the order's own currency. */
+async function settledRefunds(
+  database: Database,
+  workspace: Workspace,
+  { file, mapping, content }: ExportInput,
+) {
+  const { header, lines } = readSheet(content, file)
+  const { refunds, rejected } = readRefunds(header, lines, mapping)
+  const held = new Map(
+    (
+      await heldOrders(
+        database,
+        workspace.id,
+        refunds.map(refund => refund.order_id),
+      )
+    ).map(order => [order.order_id, order]),
+  )
+  const settled: { id: string; before: string; after: string; refund: HeldRefund }[] = []
+  for (const { order_id, amounts, currency, line } of refunds) {
+    const order = held.get(order_id)
+    if (!order) continue
+    const digits = currencyExponent(order.currency) ?? 2
+    const sums = amounts.map(text => parseAmount(roundedTo(text, digits), order.currency))
+    if ((currency && currency !== order.currency) || sums.some(sum => sum === null)) {
+      rejected.push({
+        line,
+        column: mapping.columns.currency ?? 'currency',
+        reason: 'not_an_amount',
+        value: amounts[0]!,
+      })
+      continue
+    }
+    const total = parseAmount(order.total, order.currency) ?? 0
+    const back = Math.min(
+      total,
+      sums.reduce<number>((all, sum) => all + Math.abs(sum!), 0),
+    )
+    const status = back === total ? 'refunded' : back > 0 ? 'partially_refunded' : 'paid'
+    const counts = order.status !== 'cancelled' && order.status !== 'test'
+    settled.push({
+      id: order_id,
+      before: `${order.status} ${order.refunded} ${order.currency}`,
+      after: `${counts ? status : order.status} ${formatAmount(minor(back), order.currency)} ${order.currency}`,
+      refund: { order_id, refunded: back, status: counts ? status : order.status },
+    })
+  }
+  return { settled, unknown: refunds.map(r => r.order_id).filter(id => !held.has(id)), rejected }
+}
+
+/** A decimal with no more digits than a currency has. */
+const roundedTo = (text: string, digits: number) => {
+  const [whole, fraction = ''] = text.split('.') as [string, string?]
+  return digits === 0 ? whole : `${whole}.${fraction.slice(0, digits).padEnd(digits, '0')}`
+}
+
+/** Which customers a file says are one. */
+async function compareCustomers(database: Database, workspace: Workspace, input: ExportInput) {
+  const { header, lines } = readSheet(input.content, input.file)
+  const { customers, ofOrder } = await heldCustomers(database, workspace.id)
+  const groups = sameCustomers(
+    header,
+    lines,
+    input.mapping,
+    customer => customers.has(customer),
+    order => ofOrder.get(order) ?? null,
+  )
+  const settled = new Set(
+    (await listDecisions(database, workspace.id)).flatMap(d =>
+      d.about === 'customers' ? key(d.customers) : [],
+    ),
+  )
+  const fresh = groups.filter(names => !settled.has(key(names)))
+  return {
+    holds: 'customers' as const,
+    lines: lines.length,
+    groups: groups.length,
+    fresh: fresh.slice(0, 2000),
+  }
+}
+const key = (names: readonly string[]) => JSON.stringify([...names].sort())
+
+/** What an export would change. */
+export function compareExport(database: Database, workspace: Workspace, input: ExportInput) {
+  const { holds } = input.mapping
+  return holds === 'refunds'
+    ? compareRefunds(database, workspace, input)
+    : holds === 'customers'
+      ? compareCustomers(database, workspace, input)
+      : compareOrders(database, workspace, input)
 }
 export type ExportDifference = Awaited<ReturnType<typeof compareExport>>
 
@@ -103,8 +231,11 @@ export async function takeExport(
   input: ExportInput,
   watch: Watch = {},
 ): Promise<ImportOutcome> {
+  const { holds } = input.mapping
+  await saveMapping(database, workspace.id, shopsKey(holds), input.mapping)
+  if (holds === 'refunds') return takeRefunds(database, workspace, input)
+  if (holds === 'customers') return takeCustomers(database, workspace, input)
   const { orders, rejected } = readWhole(input)
-  await saveMapping(database, workspace.id, SHOP, input.mapping)
   await keepAside(database, workspace.id, rejected.map(asideOf('orders', input.file)))
   const columns = new Set<string>(exchangeFiles.orders.columns)
   for (const { cells } of orders) for (const column of Object.keys(cells)) columns.add(column)
@@ -120,4 +251,51 @@ export async function takeExport(
     line: orders[reject.line - 2]?.line ?? reject.line,
   }))
   return { ...outcome, rejected: [...rejected, ...own] }
+}
+
+/** Settles what went back of held orders: all that the file says of an order replaces what was held of it. */
+async function takeRefunds(
+  database: Database,
+  workspace: Workspace,
+  input: ExportInput,
+): Promise<ImportOutcome> {
+  const { settled, unknown, rejected } = await settledRefunds(database, workspace, input)
+  const changed = settled.filter(({ before, after }) => before !== after).map(({ refund }) => refund)
+  await database.transaction(async inner => {
+    await saveRefunds(inner, workspace.id, changed)
+    await raiseVersion(inner, workspace.id)
+  })
+  const nowhere = unknown.map(id => ({
+    line: 0,
+    column: 'order_id',
+    reason: 'no_such_order' as const,
+    value: id,
+  }))
+  return {
+    accepted: changed.length,
+    duplicates: settled.length - changed.length,
+    rejected: [...rejected, ...nowhere],
+  }
+}
+
+/** Settles which customers are one, as somebody would by hand: each can be taken back. */
+async function takeCustomers(
+  database: Database,
+  workspace: Workspace,
+  input: ExportInput,
+): Promise<ImportOutcome> {
+  const { groups, fresh } = await compareCustomers(database, workspace, input)
+  await database.transaction(async inner => {
+    for (const customers of fresh)
+      await saveDecision(inner, workspace.id, {
+        about: 'customers',
+        customers: customers.slice(0, 50),
+        id: uuidv7(),
+        by: 'a file of customers',
+        at: Date.now(),
+        why: `the same e-mail in ${input.file}`.slice(0, 500),
+      })
+    await raiseVersion(inner, workspace.id, 'rules')
+  })
+  return { accepted: fresh.length, duplicates: groups - fresh.length, rejected: [] }
 }

@@ -5,16 +5,25 @@ import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { useState } from 'react'
 import { WHOLE } from '@/core/evidence/place'
+import type { Settings } from '@/core/intake/settings'
 import { formatDay } from '@/core/shared/days'
 import { type BeginStep, bettersMost, type Held, stepsOf } from '@/core/weigh/beginning'
 import { costOf, type Sums } from '@/core/weigh/figures'
 import { type Formats, useFormats } from '../format'
+import type { BeginNetwork } from '../networks/StartNetwork'
 import { Note, Page } from '../parts/Page'
 import { WordLink } from '../parts/WordLink'
-import { useNetworkName } from '../shell/NetworkNames'
-import type { KeepWorkspace, WorkspaceDraft } from './WorkspaceForm'
+import type { SettingsActions } from '../settings/SettingsForm'
 
-const WorkspaceForm = dynamic(() => import('./WorkspaceForm').then(m => m.WorkspaceForm), { ssr: false })
+const StartNetwork = dynamic(() => import('../networks/StartNetwork').then(m => m.StartNetwork), {
+  ssr: false,
+})
+
+import { useNetworkName } from '../shell/NetworkNames'
+
+const SettingsForm = dynamic(() => import('../settings/SettingsForm').then(m => m.SettingsForm), {
+  ssr: false,
+})
 
 interface Words {
   title: string
@@ -43,6 +52,12 @@ const words: Record<BeginStep, Words> = {
         ? `${formats.count(orders.count)} orders, ${dayOf(orders.first, formats)} – ${dayOf(orders.last, formats)}.`
         : '',
     next: { href: '/intake/shop', words: 'Drop the shop’s export' },
+  },
+  networks: {
+    title: 'Name the networks that you buy ads at',
+    wants: 'A name is enough to begin with: how each writes links and how far back it claims can follow.',
+    has: ({ networks }, _, networkName) => `${networks.map(networkName).join(', ')}.`,
+    next: null,
   },
   reports: {
     title: 'Bring what the networks spent',
@@ -74,20 +89,25 @@ const words: Record<BeginStep, Words> = {
 /** What comes first, what is there, and what the first number still rests on. */
 export function BeginScreen({
   held,
-  given,
+  name,
+  settings,
   first,
-  keep,
+  actions,
+  beginNetwork,
 }: {
   held: Held
-  given: WorkspaceDraft
+  name: string
+  settings: Settings
   /** the sums of all ads in the usual period; null before there is a number */
   first: Sums | null
-  keep: KeepWorkspace
+  actions: SettingsActions
+  beginNetwork: BeginNetwork
 }) {
   const formats = useFormats()
   const { money, tenths, count, currency } = formats
   const networkName = useNetworkName()
-  const [open, setOpen] = useState(false)
+  const [open, setOpen] = useState<BeginStep | null>(null)
+  const close = () => setOpen(null)
   const steps = stepsOf(held)
   const next = bettersMost(held)
   const step = next === 'later_reports' ? 'reports' : next
@@ -106,13 +126,31 @@ export function BeginScreen({
           </>
         ) : step === 'orders' ? (
           'What one result cost is two figures: what the networks spent, and what the shop booked. Begin with the shop.'
+        ) : step === 'networks' ? (
+          'The shop’s orders are here. Which networks were paid to bring them?'
         ) : step === 'reports' ? (
           'The shop’s orders are here. With what the networks spent there is a first number.'
         ) : (
           'What is here gives no cost yet: no order of the last 28 days can be an ad’s.'
         )
       }
-      beside={open && <WorkspaceForm given={given} keep={keep} close={() => setOpen(false)} />}
+      beside={
+        open === 'networks' ? (
+          <StartNetwork begin={beginNetwork} made={close} close={close} />
+        ) : (
+          open && (
+            <SettingsForm
+              title="How the business counts"
+              parts={['business', 'worth', 'writing']}
+              name={name}
+              settings={settings}
+              actions={actions}
+              close={close}
+              kept="How the business counts is changed."
+            />
+          )
+        )
+      }
     >
       {first && held.orders && held.spend && (
         <Note>
@@ -153,8 +191,8 @@ export function BeginScreen({
                   <Link href={to.href}>{done ? 'Bring more' : to.words}</Link>
                 </Button>
               ) : (
-                <Button variant={isNext ? 'solid' : 'outline'} onClick={() => setOpen(true)}>
-                  {done ? 'Change it' : 'Say it'}
+                <Button variant={isNext ? 'solid' : 'outline'} onClick={() => setOpen(one)}>
+                  {one === 'networks' ? (done ? 'Another one' : 'Name one') : done ? 'Change it' : 'Say it'}
                 </Button>
               )}
             </Flex>

@@ -5,6 +5,7 @@ import type { Arrival } from '@/server/arrivals/latest'
 import { GradeMark, gradeWords } from '../evidence/texture'
 import { placedByWords } from '../evidence/words'
 import { useFormats } from '../format'
+import { Fold } from '../parts/Fold'
 import { useNetworkName } from '../shell/NetworkNames'
 import { kindOf } from './arrivalKinds'
 import { Way } from './Way'
@@ -83,12 +84,11 @@ export function ArrivalRecord({ arrival: a }: { arrival: Arrival }) {
           )}
         </>
       )}
-      <Box as="details" mt="3">
-        <summary>As it is kept</summary>
+      <Fold title="As it is kept" mt="3">
         <Box as="pre" fontFamily="mono" fontSize="11px" whiteSpace="pre-wrap" wordBreak="break-all" mt="1">
           {JSON.stringify(a.raw, null, 1)}
         </Box>
-      </Box>
+      </Fold>
     </Box>
   )
 }

@@ -6,13 +6,16 @@ import type { FileKind } from '@/core/intake/records'
 import type { NameCheck } from '@/server/import/names'
 import { useFormats } from '../format'
 import { FilesInput } from '../parts/FileButton'
+import { Fold } from '../parts/Fold'
 import { Page } from '../parts/Page'
 import { DataTable } from '../parts/table/DataTable'
 import { WordLink } from '../parts/WordLink'
 import { NamesTold } from './NamesTold'
-import { passFile } from './passedFile'
+import { NextFile } from './NextFile'
 import { cancelSending, type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
+import { type Destination, screenOf, useComing, wait } from './waitingFiles'
+import { whereTo } from './whereTo'
 
 const kinds: Record<FileKind, { holds: string; needs: string }> = {
   delivery: { holds: 'what networks spent and served', needs: 'date, network, campaign_id, currency, spend' },
@@ -52,30 +55,6 @@ export interface PastBatch {
   duplicates: number
   rejected: number
   cancelled: boolean
-}
-
-const normal = (header: string) =>
-  header
-    .trim()
-    .toLowerCase()
-    .replace(/[\s-]+/g, '_')
-
-/** The kind whose needed columns a header line has; a row of single claims is told by its instant. */
-function guessKind(headerLine: string): FileKind | null {
-  const columns = new Set(
-    headerLine
-      .replace(/^\uFEFF/, '')
-      .split(',')
-      .map(c => normal(c.replaceAll('"', ''))),
-  )
-  const fits = (Object.keys(kinds) as FileKind[]).map(kind => {
-    const needs = kinds[kind].needs.split(', ')
-    const known = needs.filter(n => columns.has(n)).length
-    // Of two that fit alike the one that needs more: ads name what deliveries name too.
-    return { kind, share: known / needs.length, known }
-  })
-  const best = fits.sort((a, b) => b.share - a.share || b.known - a.known)[0]
-  return best && best.share >= 0.6 ? best.kind : null
 }
 
 interface Webhook {
@@ -130,17 +109,23 @@ export function ImportScreen({
     router.refresh()
   }
   async function takeAll(files: File[]) {
-    const unknown: File[] = []
-    const known: { file: File; kind: FileKind }[] = []
-    for (const file of files) {
-      const kind = guessKind((await file.slice(0, 8192).text()).split(/\r?\n/)[0] ?? '')
-      if (kind) known.push({ file, kind })
-      else unknown.push(file)
-    }
-    setAsking(unknown)
+    const found = await Promise.all(files.map(async file => ({ file, place: await whereTo(file) })))
+    const known = found.flatMap(({ file, place }) =>
+      place?.to === 'import' && place.kind ? [{ file, kind: place.kind }] : [],
+    )
+    setAsking(found.filter(({ place }) => place?.to !== 'import').map(({ file }) => file))
     // Rates first: rows in other currencies need them.
     known.sort((a, b) => Number(b.kind === 'rates') - Number(a.kind === 'rates'))
     for (const { file, kind } of known) await take(file, kind)
+  }
+  useComing('import', busy === null, ({ file, place }) => {
+    if (place.to === 'import' && place.kind) void take(file, place.kind)
+    else setAsking([...asking, file])
+  })
+  const send = (file: File, place: Destination) => {
+    setAsking(asking.filter(one => one !== file))
+    wait([{ file, place }], true)
+    router.push(screenOf[place.to])
   }
 
   return (
@@ -148,8 +133,7 @@ export function ImportScreen({
       at="/intake/import"
       says="Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file twice changes nothing."
     >
-      <Box as="details" fontSize="13px" my="3">
-        <summary>Or let the shop send each order as it is booked</summary>
+      <Fold my="3" title="Or let the shop send each order as it is booked">
         <Text mt="1">
           It posts to <code>{webhook.address}</code>, signed by the Standard Webhooks specification with the
           secret <code>{webhook.secret}</code>. The fields are the columns of orders.csv. It is answered once
@@ -161,7 +145,7 @@ export function ImportScreen({
           </Button>{' '}
           The one above goes on being taken for two days.
         </form>
-      </Box>
+      </Fold>
       <Flex
         direction="column"
         align="center"
@@ -179,6 +163,7 @@ export function ImportScreen({
         onDragLeave={() => setOver(false)}
         onDrop={e => {
           e.preventDefault()
+          e.stopPropagation()
           setOver(false)
           void takeAll([...e.dataTransfer.files])
         }}
@@ -196,7 +181,7 @@ export function ImportScreen({
         <FilesInput
           input={input}
           label="CSV files"
-          accept=".csv,.xlsx,.tsv,.txt,text/csv"
+          accept=".csv,.xlsx,.tsv,.txt,.json,.jsonl,text/csv"
           take={files => void takeAll(files)}
         />
       </Flex>
@@ -205,14 +190,11 @@ export function ImportScreen({
         <Box key={file.name} mt="4" borderTopWidth="2px" borderColor="alarm" pt="2">
           <Text fontWeight="650">{file.name}: its header line fits none of the files. What is it?</Text>
           <Flex gap="2" mt="2" wrap="wrap">
-            <Button
-              variant="solid"
-              onClick={() => {
-                passFile(file)
-                router.push('/intake/shop')
-              }}
-            >
+            <Button variant="solid" onClick={() => send(file, { to: 'shop' })}>
               the shop’s own export
+            </Button>
+            <Button variant="solid" onClick={() => send(file, { to: 'report', network: null })}>
+              a network’s report
             </Button>
             {(Object.keys(kinds) as FileKind[]).map(kind => (
               <Button
@@ -229,6 +211,7 @@ export function ImportScreen({
         </Box>
       ))}
 
+      <NextFile go={() => {}} />
       {outcomes.map((o, i) => (
         <Result key={`${o.file}${outcomes.length - i}`} outcome={o} />
       ))}

@@ -4,6 +4,7 @@ import type { DescribedOrder } from '@/server/arrivals/order'
 import { GradeMark } from '../evidence/texture'
 import { matchedByWords, placedByWords } from '../evidence/words'
 import { type Formats, UNKNOWN, useFormats } from '../format'
+import { Fold } from '../parts/Fold'
 import { Page } from '../parts/Page'
 import { DataTable } from '../parts/table/DataTable'
 import { useNetworkName } from '../shell/NetworkNames'
@@ -173,13 +174,14 @@ function TouchLine({ touch, role, orderedAt }: { touch: Touch; role: string; ord
           .map(fact => ` · ${fact}`)}
         {touch.counted ? '' : ' · not counted as a click'}
       </Text>
-      <Box as="details" fontSize="12px" color="quiet">
-        <summary>
-          {touch.landing ? touch.landing.replace(/^https?:\/\//, '').split('?')[0] : 'landing page not known'}
-          , {count(touch.parameters.length)} {touch.parameters.length === 1 ? 'parameter' : 'parameters'}
-        </summary>
+      <Fold
+        fontSize="12px"
+        color="quiet"
+        mt="0"
+        title={`${touch.landing ? touch.landing.replace(/^https?:\/\//, '').split('?')[0] : 'landing page not known'}, ${count(touch.parameters.length)} ${touch.parameters.length === 1 ? 'parameter' : 'parameters'}`}
+      >
         <Pairs rows={[['click', touch.clickId], ...touch.parameters]} />
-      </Box>
+      </Fold>
     </Box>
   )
 }

@@ -1,21 +1,25 @@
 'use client'
 import { Box, Button, Text } from '@chakra-ui/react'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { guessForms } from '@/core/intake/reports/guess'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
 import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
 import { useFormats } from '../format'
+import { type BeginNetwork, StartNetwork } from '../networks/StartNetwork'
 import { SelectField } from '../parts/Fields'
-import { FileButton, takesDroppedFile } from '../parts/FileButton'
+import { FileButton, takesDroppedFiles } from '../parts/FileButton'
 import { Page } from '../parts/Page'
 import { WordLink } from '../parts/WordLink'
 import { MappingTable } from './MappingTable'
+import { type GiveRates, MissingRates } from './MissingRates'
 import { NamesTold } from './NamesTold'
+import { NextFile } from './NextFile'
 import { ReportDays } from './ReportDays'
 import { problemWords } from './reportWords'
 import { useFileSteps } from './useFileSteps'
 import { Working } from './Working'
+import { useComing, wait } from './waitingFiles'
 
 interface Network {
   id: string
@@ -34,15 +38,20 @@ export function ReportsScreen({
   networks,
   first,
   period,
-  asks,
+  practised,
+  begin,
+  giveRates,
 }: {
   networks: Network[]
+  /** the ID of the network that is asked about first; empty where there is none */
   first: string
   period: { from: string; to: string }
-  /** whether the networks can be asked for their reports */
-  asks: boolean
+  /** networks that can be asked for their reports */
+  practised: readonly string[]
+  begin: BeginNetwork
+  giveRates: GiveRates
 }) {
-  const { count, day } = useFormats()
+  const { count, day, currency } = useFormats()
   const [network, setNetwork] = useState(first)
   const [file, setFile] = useState<File | null>(null)
   const [look, setLook] = useState<ReportLook | null>(null)
@@ -53,6 +62,7 @@ export function ReportsScreen({
   const { send, busy, setBusy, problem, setProblem, progress, stop } = useFileSteps(
     step => `/api/reports/${step}?network=${encodeURIComponent(network)}`,
   )
+  const [beginning, setBeginning] = useState(false)
   const name = networks.find(n => n.id === network)?.name ?? network
 
   const forget = () => {
@@ -61,9 +71,30 @@ export function ReportsScreen({
     setTaken(null)
     setProblem('')
   }
+  const [ready, setReady] = useState(true)
+  useComing('report', ready, ({ file: coming, place }) => {
+    setReady(false)
+    forget()
+    setFile(coming)
+    const known = place.to === 'report' ? place.network : null
+    if (known) setNetwork(known)
+    else setBeginning(true)
+  })
+  // A file is looked at once it is known whose report it is.
+  const waits = file !== null && look === null && network !== '' && !beginning && !problem
+  useEffect(() => {
+    if (waits) void choose(file)
+    // The function is that of the drawing in which the network is known.
+  }, [waits, file, network])
+  const chooseAll = (first: File, more: File[]) => {
+    wait(more.map(one => ({ file: one, place: { to: 'report', network: null } })))
+    setReady(false)
+    void choose(first)
+  }
   async function choose(chosen: File) {
     forget()
     setFile(chosen)
+    if (network === '') return setBeginning(true)
     const seen = await send<ReportLook>('look', chosen, `Reading ${chosen.name}`)
     setLook(seen)
     setMapping(seen?.mapping ?? null)
@@ -93,15 +124,29 @@ export function ReportsScreen({
     setTaken(null)
   }
   const problems = look && mapping ? problemsOf(mapping, look.header) : []
+  const compare = async () =>
+    setDifference(await send('compare', file!, 'Comparing with what is held', mapping))
 
   return (
     <Page
       at="/intake/reports"
-      drop={takesDroppedFile(file => void choose(file))}
+      drop={takesDroppedFiles(chooseAll)}
       says={
         look && file
           ? `${file.name}: ${look.saved ? `read as ${name}’s last report was.` : 'this is how it seems to be meant. Correct what is wrong; it is kept for next time.'}`
           : 'Drop a network’s report as it comes, whatever its columns are called. You see what it changes before anything does.'
+      }
+      beside={
+        beginning && (
+          <StartNetwork
+            begin={begin}
+            made={id => {
+              setNetwork(id)
+              setBeginning(false)
+            }}
+            close={() => setBeginning(false)}
+          />
+        )
       }
       actions={
         <>
@@ -110,20 +155,25 @@ export function ReportsScreen({
             label="Network"
             value={network}
             change={chosen => {
-              setNetwork(chosen)
               forget()
+              setFile(null)
+              if (chosen === '') setBeginning(true)
+              else setNetwork(chosen)
             }}
-            choices={networks.map(n => [n.id, n.name])}
+            choices={[
+              ...networks.map(n => [n.id, n.name] as const),
+              ['', networks.length === 0 ? 'whose report is it?' : 'a network that is not here'] as const,
+            ]}
           />
           <FileButton
             label="Report"
-            accept=".csv,.tsv,.txt,text/csv"
+            accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,text/csv"
             disabled={busy !== ''}
-            take={chosen => void choose(chosen)}
+            take={chooseAll}
           >
             Choose its report
           </FileButton>
-          {asks && (
+          {practised.includes(network) && (
             <Button disabled={busy !== ''} onClick={() => void pull()}>
               Ask {name} for {day(period.from)} – {day(period.to)}
             </Button>
@@ -151,14 +201,20 @@ export function ReportsScreen({
             <Button
               mt="3"
               disabled={problems.length > 0 || busy !== '' || file === null}
-              onClick={async () =>
-                setDifference(await send('compare', file!, 'Comparing with what is held', mapping))
-              }
+              onClick={() => void compare()}
             >
               Show what it changes
             </Button>
           )}
         </>
+      )}
+      {difference && !taken && (
+        <MissingRates
+          missing={difference.withoutRate}
+          quote={currency}
+          give={giveRates}
+          given={() => void compare()}
+        />
       )}
       {difference && !taken && (
         <ReportDays
@@ -179,6 +235,7 @@ export function ReportsScreen({
           </WordLink>
         </Text>
       )}
+      <NextFile go={() => setReady(true)} />
     </Page>
   )
 }

@@ -7,6 +7,7 @@ import { useFormats } from '../format'
 import { AskButton } from '../parts/AskButton'
 import { DayField } from '../parts/DayField'
 import { Select, TextField } from '../parts/Fields'
+import { Fold } from '../parts/Fold'
 import { Page, Said } from '../parts/Page'
 import { useNetworkName } from '../shell/NetworkNames'
 
@@ -249,12 +250,11 @@ function Group({
           {single ? 'Drop it' : `Drop all ${count(group.count)}`}
         </AskButton>
       </Flex>
-      <Box as="details" mt="2" fontSize="12px" color="quiet">
-        <summary>The latest as it came</summary>
+      <Fold title="The latest as it came" fontSize="12px" color="quiet">
         <Box as="pre" fontFamily="mono" whiteSpace="pre-wrap" wordBreak="break-all" mt="1">
           {group.raw}
         </Box>
-      </Box>
+      </Fold>
     </Box>
   )
 }

@@ -25,8 +25,8 @@ export function useFileSteps(address: (step: string) => string) {
     setProgress(null)
     setProblem('')
     job.current = crypto.randomUUID()
-    // A workbook can only be opened whole.
-    const part = step === 'look' && !/\.xlsx$/i.test(file.name) ? file.slice(0, LOOKED_AT_BYTES) : file
+    // A workbook and a list in JSON can only be read whole.
+    const part = step === 'look' && !/\.(xlsx|json)$/i.test(file.name) ? file.slice(0, LOOKED_AT_BYTES) : file
     const outcome = await sendFile<Outcome>(
       address(step),
       part,

@@ -3,6 +3,7 @@ import { fieldNames, reportFields } from '@/core/intake/reports/mapping'
 import { type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
 import { CheckField } from '../parts/CheckField'
 import { Select } from '../parts/Fields'
+import { Fold } from '../parts/Fold'
 import { allTokens, tokenWords } from './linkWords'
 import { Field, Grid, Heading, Problems, TextField } from './ProfileField'
 import { asList, asRecord, asText, type ProfileDraft, withEntry } from './profileDraft'
@@ -257,10 +258,14 @@ function Windows({ draft, change }: PartProps) {
 function ReportColumns({ draft, change }: PartProps) {
   const columns = asRecord(draft.report_columns)
   return (
-    <Box as="details" mt="4">
-      <Text as="summary" cursor="pointer" fontWeight="650">
-        Columns of its reports ({Object.keys(columns).length} named)
-      </Text>
+    <Fold
+      mt="4"
+      title={
+        <Text as="span" fontWeight="650">
+          Columns of its reports ({Object.keys(columns).length} named)
+        </Text>
+      }
+    >
       <Box mt="2">
         <Grid>
           {fieldNames.map(name => (
@@ -275,6 +280,6 @@ function ReportColumns({ draft, change }: PartProps) {
           ))}
         </Grid>
       </Box>
-    </Box>
+    </Fold>
   )
 }

@@ -2,6 +2,7 @@
 import { Box, Button, Link, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { levelsOf, type NetworkProfile, spellings } from '@/core/links/profile'
+import { type BeginNetwork, StartNetwork } from '../networks/StartNetwork'
 import { FileButton } from '../parts/FileButton'
 import { Page } from '../parts/Page'
 import { PartNav } from '../parts/PartNav'
@@ -12,22 +13,30 @@ import { levelName } from './linkWords'
 import { ProfileEditor, type SaveProfile } from './ProfileEditor'
 import type { ProfileDraft } from './profileDraft'
 
-const blank: ProfileDraft = {
-  id: '',
-  name: '',
-  dialect: { open: '{', close: '}', tokens: {} },
-  fields: [{ id: 'destination', holds: 'address' }],
-}
-
 /** Profiles: every network's data sheet, to be edited, copied, made from nothing, or carried as JSON. */
 export function ProfilesScreen({
   profiles,
+  opened,
   save,
+  begin,
 }: {
   profiles: readonly NetworkProfile[]
+  /** the ID of the one that the address names */
+  opened: string | null
   save: SaveProfile
+  begin: BeginNetwork
 }) {
-  const [draft, setDraft] = useState<{ from: ProfileDraft; isNew: boolean } | null>(null)
+  const named = profiles.find(p => p.id === opened)
+  const [draft, setDraft] = useState<{ from: ProfileDraft; isNew: boolean } | null>(
+    named ? { from: named, isNew: false } : null,
+  )
+  const [beginning, setBeginning] = useState(false)
+  const [made, setMade] = useState<string | null>(null)
+  const begun = profiles.find(p => p.id === made)
+  if (begun) {
+    setMade(null)
+    setDraft({ from: begun, isNew: false })
+  }
   const [problem, setProblem] = useState('')
   const readFile = async (file: File | undefined) => {
     if (!file) return
@@ -128,9 +137,10 @@ export function ProfilesScreen({
     <Page
       at="/links/profiles"
       says={`${profiles.length} networks are known. Each has a data sheet that says how it writes dynamic values and where they go.`}
+      beside={beginning && <StartNetwork begin={begin} made={setMade} close={() => setBeginning(false)} />}
       actions={
         <>
-          <Button onClick={() => setDraft({ from: blank, isNew: true })}>New network</Button>
+          <Button onClick={() => setBeginning(true)}>New network</Button>
           <FileButton label="Import JSON" accept=".json,application/json" take={file => void readFile(file)}>
             Import JSON
           </FileButton>

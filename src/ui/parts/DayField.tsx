@@ -1,12 +1,12 @@
 'use client'
-import { Input } from '@chakra-ui/react'
+import { Skeleton } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import type { DayProps } from './DayChoice'
 import { bindable, Labelled } from './Fields'
 
 const Chosen = dynamic(() => import('./DayChoice').then(m => m.DayChoice), {
   ssr: false,
-  loading: () => <Input width="130px" disabled />,
+  loading: () => <Skeleton width="130px" height="30px" />,
 })
 
 /** A day, `YYYY-MM-DD`: typed by anybody's habit, or chosen from a calendar. */

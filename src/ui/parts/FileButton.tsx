@@ -2,13 +2,14 @@
 import { Button } from '@chakra-ui/react'
 import { type DragEvent, type ReactNode, type RefObject, useRef } from 'react'
 
-/** What makes an element take a file that is dropped on it. */
-export const takesDroppedFile = (take: (file: File) => void) => ({
+/** What makes an element take files that are dropped on it, and nothing around it. */
+export const takesDroppedFiles = (take: (first: File, more: File[]) => void) => ({
   onDragOver: (event: DragEvent) => event.preventDefault(),
   onDrop: (event: DragEvent) => {
     event.preventDefault()
-    const [dropped] = event.dataTransfer.files
-    if (dropped) take(dropped)
+    event.stopPropagation()
+    const [first, ...more] = event.dataTransfer.files
+    if (first) take(first, more)
   },
 })
 
@@ -24,7 +25,7 @@ export function FileButton({
   /** of the field that takes the file */
   label: string
   accept: string
-  take: (file: File) => void
+  take: (first: File, more: File[]) => void
   disabled?: boolean
   strong?: boolean
   children: ReactNode
@@ -39,7 +40,12 @@ export function FileButton({
       >
         {children}
       </Button>
-      <FilesInput input={input} label={label} accept={accept} take={([chosen]) => chosen && take(chosen)} />
+      <FilesInput
+        input={input}
+        label={label}
+        accept={accept}
+        take={([first, ...more]) => first && take(first, more)}
+      />
     </>
   )
 }

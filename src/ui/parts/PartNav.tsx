@@ -3,12 +3,12 @@ import { Box, Flex } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
 import { Opening } from '../shell/Opening'
-import { partsOf, stations } from '../shell/stations'
+import { partsOf, places } from '../shell/stations'
 import { keptQuery } from '../shell/useScope'
 
 /** The parts of a station, in one line above each. */
 export function PartNav({ here }: { here: string }) {
-  const station = stations.find(s => here.startsWith(s.path))
+  const station = places.find(s => here.startsWith(s.path))
   const query = keptQuery(useSearchParams())
   return (
     <Flex as="nav" aria-label={station?.name} gap="4" fontSize="13px" mb="3" className="no-print">

@@ -10,15 +10,19 @@ const idOf = (one: Undoable) => `undo ${one.id}`
 /** One toast for each thing that can be taken back. */
 export function Toasts({ open }: { open: readonly Undoable[] }) {
   useEffect(() => {
-    for (const one of open)
-      if (!toaster.isVisible(idOf(one)))
-        toaster.create({
-          id: idOf(one),
-          title: one.done,
-          duration: TEN_SECONDS,
-          action: { label: 'Undo', onClick: () => takeBack(one.id) },
-          onStatusChange: ({ status }) => status === 'unmounted' && forget(one.id),
-        })
+    // The library's own begins to listen only after the page around it stands.
+    const begun = setTimeout(() => {
+      for (const one of open)
+        if (!toaster.isVisible(idOf(one)))
+          toaster.create({
+            id: idOf(one),
+            title: one.done,
+            duration: TEN_SECONDS,
+            action: { label: 'Undo', onClick: () => takeBack(one.id) },
+            onStatusChange: ({ status }) => status === 'unmounted' && forget(one.id),
+          })
+    })
+    return () => clearTimeout(begun)
   }, [open])
   return (
     <Toaster toaster={toaster} insetInline="4">

@@ -37,6 +37,7 @@ export function CampaignSteps({
       (step, i): Column<Row> => ({
         id: step.id,
         heading: step.name,
+        hint: 'How many reached this step, and how many of those who could.',
         value: r => r.counts[i] ?? 0,
         cell: r => {
           const rate = stepRates(steps, r.counts)[i] ?? null
@@ -52,7 +53,13 @@ export function CampaignSteps({
       }),
     ),
     { id: 'spend', heading: `spend, ${currency}`, value: r => r.spend, as: 'amount' },
-    { id: 'cost', heading: `cost per ${steps.at(-1)?.name.toLowerCase()}`, value: costOf, as: 'amount' },
+    {
+      id: 'cost',
+      heading: `cost per ${steps.at(-1)?.name.toLowerCase()}`,
+      value: costOf,
+      as: 'amount',
+      hint: 'What was spent for each who reached the last step.',
+    },
     { id: 'weakest', heading: 'weakest step', words: true, value: r => weakestWords(r, steps) },
   ]
   return (

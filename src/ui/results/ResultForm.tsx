@@ -169,6 +169,18 @@ export function ResultForm({
             />
             <NumberField
               beside
+              label="Margin"
+              name="margin"
+              least={1}
+              most={100}
+              step={0.1}
+              scale={0.01}
+              placeholder={String(Math.round(rules.margin * 1000) / 10)}
+              unit={`%${draft.margin === undefined ? ', as for all results' : ''}`}
+            />
+            <AmountField beside label="Costs besides" name="fee" currency={currency} />
+            <NumberField
+              beside
               label="Click window"
               name="click_window_days"
               least={1}

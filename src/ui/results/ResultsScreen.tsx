@@ -6,6 +6,7 @@ import type { OwnRules } from '@/core/intake/settings'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { DescribedResults, SignalCell } from '@/server/signals/results'
 import { useFormats } from '../format'
+import { words } from '../help/words'
 import { CheckField } from '../parts/CheckField'
 import { TextField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
@@ -97,6 +98,10 @@ export function ResultsScreen({
         return {
           id: receiver,
           heading: networkName(receiver),
+          hint:
+            receiver === 'Aequant'
+              ? words.Aequant
+              : 'What this network calls the result, how it is told, and the pulse of that.',
           words: true,
           wraps: true,
           width: 132,

@@ -7,10 +7,11 @@ import { zoneClock } from '@/core/shared/days'
 import { usualPeriods } from '@/core/shared/periods'
 import type { Found } from '@/server/find'
 import { useFormats } from '../format'
+import { words } from '../help/words'
 import { useServer } from '../parts/useServer'
 import type { Frame } from './frame'
 import { useNetworkName } from './NetworkNames'
-import { type Part, partsOf, stations } from './stations'
+import { type Part, partsOf, places } from './stations'
 import { keptQuery, useScope } from './useScope'
 
 /** Finds pages, actions, periods, networks, ads, orders, links and rules by a few letters. */
@@ -40,7 +41,7 @@ export function Palette({
   }
   const opening = (path: string) =>
     go(() => router.push(path + (path.includes('?') ? query.replace('?', '&') : query)))
-  const pages = stations.flatMap(({ path, name, does }): (Part & { of: string })[] =>
+  const pages = places.flatMap(({ path, name, does }): (Part & { of: string })[] =>
     (partsOf[path] ?? [{ href: path, name, does }]).map(part => ({ ...part, of: name })),
   )
   return (
@@ -104,6 +105,19 @@ export function Palette({
             </Command.Item>
           ))}
         </Command.Group>
+        {text.length > 2 && (
+          <Command.Group heading="Words">
+            {Object.entries(words).map(([word, meaning]) => (
+              <Command.Item
+                key={word}
+                value={`what is ${word}`}
+                onSelect={go(() => router.push(`/guide/words#${word.replaceAll(' ', '-')}`))}
+              >
+                {word.replaceAll('_', ' ')} <small>{meaning}</small>
+              </Command.Item>
+            ))}
+          </Command.Group>
+        )}
         <Command.Group heading="Ads, orders, links and rules">
           {found.map(one => {
             const { key, path, name, does } = described(one, networkName)

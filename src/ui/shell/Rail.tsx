@@ -3,7 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { usePathname, useSearchParams } from 'next/navigation'
 import { Opening } from './Opening'
-import { fetchesAhead, stations } from './stations'
+import { fetchesAhead, places, settingsPlace } from './stations'
 import { keptQuery } from './useScope'
 
 /** The mark: two unequal sides on one beam. */
@@ -48,10 +48,10 @@ export function Rail({ attention }: { attention: Record<string, string> }) {
           <Mark />
         </Link>
       </Flex>
-      {stations.map(({ path: to, name, key, icon: Icon, does }) => {
+      {places.map(({ path: to, name, key, icon: Icon, does }) => {
         const here = path.startsWith(to)
         return (
-          <Box key={to} asChild>
+          <Box key={to} asChild mt={to === settingsPlace.path ? 'auto' : undefined}>
             <Link
               href={`${to}${query}`}
               aria-current={here ? 'page' : undefined}

@@ -1,6 +1,7 @@
 'use client'
 import { Box, Button, Flex, Kbd, Text } from '@chakra-ui/react'
-import { Moon, Sun } from 'lucide-react'
+import { BookOpen, Moon, Sun } from 'lucide-react'
+import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { useTheme } from 'next-themes'
 import { JUDGED_RESULT } from '@/core/intake/judgedResult'
@@ -8,7 +9,7 @@ import { SelectField } from '../parts/Fields'
 import { PeriodPicker } from '../parts/PeriodPicker'
 import { creditWords } from '../results/resultWords'
 import type { Frame } from './frame'
-import { heededAt } from './stations'
+import { guideAt, heededAt } from './stations'
 import { useScope } from './useScope'
 
 /** Period and scope, once for all screens that heed them; they live in the address. */
@@ -25,7 +26,8 @@ export function ScopeBar({
   const { set, changing } = useScope()
   const { resolvedTheme, setTheme } = useTheme()
   const { period, span } = frame
-  const heeds = heededAt(usePathname())
+  const path = usePathname()
+  const heeds = heededAt(path)
   return (
     <Flex
       as="header"
@@ -103,10 +105,20 @@ export function ScopeBar({
           onClick={() => counting.setOpen(!counting.open)}
         >
           {creditWords[frame.judged.credit]}, {frame.judged.click_window_days} days, margin{' '}
-          {Math.round(frame.settings.margin * 100)} %
+          {Math.round(frame.judged.margin * 100)} %
         </Button>
         <Button onClick={find}>
           Find <Kbd>Ctrl K</Kbd>
+        </Button>
+        <Button asChild px="1.5">
+          <Link
+            href={guideAt(path)}
+            prefetch={false}
+            aria-label="Guide"
+            title="What this screen is for, and how"
+          >
+            <BookOpen size={15} />
+          </Link>
         </Button>
         <Button
           px="1.5"

@@ -4,45 +4,48 @@ import dynamic from 'next/dynamic'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
 import { type ReactNode, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import type { SettingsChange } from '@/core/intake/settings'
 import { EvidencePanel } from '../evidence/EvidencePanel'
 import { PanelProvider } from '../evidence/PanelContext'
 import { FormatsContext, formatsOf } from '../format'
+import { takesDroppedFiles } from '../parts/FileButton'
 import { UndoToast } from '../parts/UndoToast'
+import type { SettingsActions } from '../settings/SettingsForm'
 import type { Frame } from './frame'
 import { NetworkNamesContext } from './NetworkNames'
 import { Rail } from './Rail'
 import { ResultContext } from './ResultWords'
 import { ScopeBar } from './ScopeBar'
-import { fetchesAhead, stations } from './stations'
+import { fetchesAhead, places } from './stations'
 import { keptQuery } from './useScope'
 
 const Palette = dynamic(() => import('./Palette').then(m => m.Palette), { ssr: false })
+const FilesPanel = dynamic(() => import('../intake/FilesPanel').then(m => m.FilesPanel), { ssr: false })
 const KeysDialog = dynamic(() => import('./KeysDialog').then(m => m.KeysDialog), { ssr: false })
 const CountingPanel = dynamic(() => import('./CountingPanel').then(m => m.CountingPanel), { ssr: false })
 
 /** Rail, scope, the screen and the evidence panel. */
 export function Shell({
   frame,
-  keepSettings,
+  settingsActions,
   children,
 }: {
   frame: Frame
-  keepSettings: (change: SettingsChange) => Promise<string | null>
+  settingsActions: SettingsActions
   children: ReactNode
 }) {
   const [finding, setFinding] = useState(false)
   const [keysShown, setKeysShown] = useState(false)
   const [counting, setCounting] = useState(false)
+  const [dropped, setDropped] = useState<readonly File[] | null>(null)
   const router = useRouter()
   const path = usePathname()
   const query = keptQuery(useSearchParams())
   useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true })
   useHotkeys(['?', 'shift+?'], () => setKeysShown(true), { useKey: true })
   useHotkeys(
-    stations.map(s => s.key),
+    places.map(s => s.key),
     event => {
-      const station = stations.find(s => s.key === event.key)
+      const station = places.find(s => s.key === event.key)
       if (!station) return
       fetchesAhead[station.path]?.()
       router.push(station.path + query)
@@ -63,7 +66,13 @@ export function Shell({
                   find={() => setFinding(true)}
                 />
                 <Flex flex="1" minHeight="0" position="relative">
-                  <Box as="main" flex="1" minWidth="0" overflowY="auto">
+                  <Box
+                    as="main"
+                    flex="1"
+                    minWidth="0"
+                    overflowY="auto"
+                    {...takesDroppedFiles((first, more) => setDropped([first, ...more]))}
+                  >
                     {frame.unknown.map(words => (
                       <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
                         {words}
@@ -71,13 +80,15 @@ export function Shell({
                     ))}
                     {children}
                   </Box>
-                  {counting ? (
-                    <CountingPanel
-                      settings={frame.settings}
-                      judged={frame.judged}
-                      keep={keepSettings}
-                      close={() => setCounting(false)}
+                  {dropped ? (
+                    <FilesPanel
+                      key={dropped.map(file => file.name).join()}
+                      files={dropped}
+                      networks={frame.networkNames}
+                      close={() => setDropped(null)}
                     />
+                  ) : counting ? (
+                    <CountingPanel frame={frame} actions={settingsActions} close={() => setCounting(false)} />
                   ) : (
                     <EvidencePanel />
                   )}

@@ -1,4 +1,4 @@
-import { ArrowLeftRight, Inbox, Link2, Radio, Scale, Target } from 'lucide-react'
+import { ArrowLeftRight, Inbox, Link2, Radio, Scale, SlidersHorizontal, Target } from 'lucide-react'
 import { fetchAhead } from '../links/fetchStation'
 
 /** The stations in working order. The key is the station's place in the whole round. */
@@ -22,6 +22,16 @@ export const stations = [
   { path: '/reconcile', key: '5', name: 'Reconcile', icon: ArrowLeftRight, does: 'claims against orders' },
   { path: '/weigh', key: '6', name: 'Weigh', icon: Scale, does: 'cost per result against the line' },
 ] as const
+
+/** What is said once for all stations; it stands apart from them. */
+export const settingsPlace = {
+  path: '/settings',
+  key: '0',
+  name: 'Settings',
+  icon: SlidersHorizontal,
+  does: 'the business, its networks, the tracking domain, data',
+} as const
+export const places = [...stations, settingsPlace] as const
 
 export interface Part {
   href: string
@@ -64,6 +74,12 @@ export const partsOf: Record<string, readonly Part[]> = {
       does: 'take in CSV files, or the shop’s orders as they come',
     },
   ],
+  '/settings': [
+    { href: '/settings', name: 'Business', does: 'currency, margin, how results are counted and written' },
+    { href: '/settings/networks', name: 'Networks', does: 'where ads are bought, and what is held of each' },
+    { href: '/settings/tracking', name: 'Tracking domain', does: 'is it answering as it should?' },
+    { href: '/settings/data', name: 'Data', does: 'take all out, take it in, remove it' },
+  ],
 }
 
 interface Heeds {
@@ -80,11 +96,31 @@ const heeding: [path: string, heeds: Heeds][] = [
   ['/links/profiles', { period: false, network: false }],
   ['/links', { period: false, network: true }],
   ['/results/journey', { period: true, network: true }],
+  ['/settings/data', { period: true, network: true }],
   ['/reconcile', { period: true, network: true, result: true, before: true }],
   ['/weigh', { period: true, network: true, result: true, before: true }],
 ]
 export const heededAt = (path: string): Heeds =>
   heeding.find(([begin]) => path.startsWith(begin))?.[1] ?? { period: false, network: false }
+
+/** The page of the guide that is about a screen, the longest path first. */
+const guided: [path: string, page: string][] = [
+  ['/intake/shop', 'files'],
+  ['/intake/reports', 'files'],
+  ['/intake/import', 'files'],
+  ['/intake', 'evidence'],
+  ['/signals/networks', 'networks'],
+  ['/signals', 'signals'],
+  ['/links/profiles', 'networks'],
+  ['/links', 'links'],
+  ['/results', 'results'],
+  ['/reconcile', 'reconcile'],
+  ['/weigh', 'weigh'],
+  ['/settings/networks', 'networks'],
+  ['/settings', 'data'],
+]
+export const guideAt = (path: string): string =>
+  `/guide/${guided.find(([begin]) => path.startsWith(begin))?.[1] ?? 'first-number'}`
 
 /** What a station needs much of is asked for while its page is still on its way. */
 export const fetchesAhead: Partial<Record<string, () => void>> = { '/links': fetchAhead }
@@ -95,7 +131,7 @@ export const keyList: { where: string; keys: [keys: string, does: string][] }[] 
     where: 'Everywhere',
     keys: [
       ['Ctrl K', 'find a page, action, period, network, ad, order, link or rule'],
-      ...stations.map((s): [string, string] => [s.key, `go to ${s.name}`]),
+      ...places.map((s): [string, string] => [s.key, `go to ${s.name}`]),
       ['Esc', 'close the evidence'],
       ['?', 'this list'],
     ],

@@ -1,11 +1,12 @@
 'use client'
-import { Box, Button } from '@chakra-ui/react'
+import { Button } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import { ownRequest } from '@/core/shared/ownRequest'
 import type { PageFinding } from '@/core/signals/pageCheck'
 import { useFormats } from '../format'
 import { LongTextField, TextField } from '../parts/Fields'
-import { FileButton, takesDroppedFile } from '../parts/FileButton'
+import { FileButton, takesDroppedFiles } from '../parts/FileButton'
+import { Fold } from '../parts/Fold'
 import { Page, Said, Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
@@ -74,7 +75,7 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
   return (
     <Page
       at="/signals/check"
-      drop={takesDroppedFile(take)}
+      drop={takesDroppedFiles(take)}
       live
       says={
         checked === null
@@ -103,13 +104,12 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
         </>
       }
     >
-      <Box as="details" mt="2" fontSize="13px" maxWidth="62rem">
-        <summary>Or paste its HTML</summary>
+      <Fold title="Or paste its HTML" maxWidth="62rem">
         <LongTextField unseen mono label="HTML of the page" rows={7} value={html} change={setHtml} />
         <Button disabled={busy || html === ''} onClick={() => check(html, 'html')}>
           Check what is pasted
         </Button>
-      </Box>
+      </Fold>
       <Said busy={busy && 'Looking at it …'} alarm>
         {problem}
       </Said>

@@ -5,6 +5,7 @@ import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
 import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
 import { type Formats, UNKNOWN, useFormats } from '../format'
 import { TextField } from '../parts/Fields'
+import { Fold } from '../parts/Fold'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
@@ -265,18 +266,25 @@ const stateWords: Record<NetworkSignal['state'], { word: string; bad: boolean; m
   awaited: { word: 'awaited …', bad: false, more: '' },
 }
 
+const narrow = { maxWidth: '210px', whiteSpace: 'normal', mt: '0', fontSize: 'inherit' }
+
 /** What the browser sent one network: opened, every parameter of the request. */
 function Heard({ signal }: { signal: NetworkSignal }) {
   const { word, bad, more } = stateWords[signal.state]
   const parameters = signal.request ? [...new URL(signal.request).searchParams] : []
   return (
-    <Box as="details" maxWidth="210px" whiteSpace="normal">
-      <summary title={more}>
-        <Text as="span" color={bad ? 'alarm' : 'ink'}>
-          {word}
-        </Text>{' '}
-        as {signal.slot}
-      </summary>
+    <Fold
+      {...narrow}
+      hint={more}
+      title={
+        <>
+          <Text as="span" color={bad ? 'alarm' : 'ink'}>
+            {word}
+          </Text>{' '}
+          as {signal.slot}
+        </>
+      }
+    >
       <Text color="quiet">
         {signal.placedBy === 'tag' ? 'Placed by our tag.' : 'Placed on the site.'} {more}
       </Text>
@@ -285,26 +293,28 @@ function Heard({ signal }: { signal: NetworkSignal }) {
           {key} = {value || '—'}
         </Text>
       ))}
-    </Box>
+    </Fold>
   )
 }
 
 function Relayed({ relay }: { relay: TestedRelay }) {
   const last = relay.tries.at(-1)
   return (
-    <Box as="details" maxWidth="210px" whiteSpace="normal">
-      <summary>
+    <Fold
+      {...narrow}
+      title={
         <Text as="span" color={relay.state === 'refused' ? 'alarm' : 'ink'}>
           server: {relayWords[relay.state]}
           {last && `, ${last.status ?? 'no answer'}`}
         </Text>
-      </summary>
+      }
+    >
       {relay.tries.map(one => (
         <Text key={one.at} fontFamily="mono" fontSize="11px" wordBreak="break-all">
           {one.status ?? 'no answer'} {one.said}
         </Text>
       ))}
       {!last && <Text color="quiet">Not sent yet.</Text>}
-    </Box>
+    </Fold>
   )
 }

@@ -4,6 +4,7 @@ import { listProfiles } from '@/data/workspace'
 import { ProfilesScreen } from '@/ui/links/ProfilesScreen'
 import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
+import { beginNetwork } from '../../settings/actions'
 import { saveProfile } from '../actions'
 
 export const dynamic = 'force-dynamic'
@@ -15,7 +16,12 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const profiles = (await listProfiles(sharedDatabase(), workspace)).filter(p => p.id !== PLACEMENTS)
   return (
     <Station search={search}>
-      <ProfilesScreen profiles={profiles} save={saveProfile} />
+      <ProfilesScreen
+        profiles={profiles}
+        opened={typeof search.profile === 'string' ? search.profile : null}
+        save={saveProfile}
+        begin={beginNetwork}
+      />
     </Station>
   )
 }

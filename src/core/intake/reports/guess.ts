@@ -21,37 +21,92 @@ export interface Sheet {
 /** Different values of a column that are looked at. */
 const MOST_SAMPLES = 60
 
-/** Words of the trade by which a heading tells a figure, looked for in this order. A ratio is no figure. */
-const isRatio = /\b(per|rate|ratio|average|avg|cpc|cpm|ctr|cpa|roas|share|frequency|%)\b|%/
+/** A pattern of words in any script: those of letters with an alphabet stand by themselves, others anywhere. */
+function anyOf(words: string): RegExp {
+  const list = words.split('|')
+  const isSpelled = (word: string) => /^[\p{Script=Latin} ?():]+$/u.test(word)
+  const [spelled, drawn] = [list.filter(isSpelled), list.filter(word => !isSpelled(word))]
+  return new RegExp([`(?<!\\p{L})(?:${spelled.join('|')})(?!\\p{L})`, ...drawn].join('|'), 'u')
+}
+
+/** Words of the trade, in the languages that reports come in, by which a heading tells a figure; looked for in this order. A ratio is no figure. */
+const isRatio = anyOf(
+  'per|rate|ratio|average|avg|cpc|cpm|ctr|cpa|roas|share|frequency|pro|je|durchschnitt(?:lich)?|anteil|quote|par|taux|moyen(?:ne)?|por|tasa|promedio|per|tasso|gemiddeld(?:e)?|平均|率|単価|%',
+)
 const figureWords: readonly [ReportField, RegExp][] = [
-  ['value', /\b(value|revenue|worth|turnover)\b/],
-  ['view_through', /\b(view|viewed|viewthrough|post view)\b/],
+  [
+    'value',
+    anyOf(
+      'value|revenue|worth|turnover|wert|umsatz|valeur|revenus?|valor|ingresos|valore|ricavi|waarde|omzet|receita|価値|売上',
+    ),
+  ],
+  ['view_through', anyOf('view|viewed|viewthrough|post view')],
   ['conversion', /\b(conversion|action|event|result|goal) (name|type|kind)\b/],
-  ['click_through', /\b(conversions?|purchases?|orders?|sales|leads?|results?|actions?|sign ?ups?)\b/],
-  ['spend', /\b(spend|spent|costs?|charged?|amount)\b/],
-  ['impressions', /\b(impressions?|impr|shown|served|displays?)\b/],
-  ['clicks', /\b(clicks?|taps?|visits?)\b/],
-  ['currency', /\b(currency)\b/],
-  ['match_type', /\bmatch\b/],
-  ['keyword', /\bkeywords?\b/],
-  ['placement', /\b(placement|spot|position)\b/],
-  ['device', /\bdevices?\b/],
-  ['source', /\bsource\b/],
-  ['date', /\b(date|day|period)\b/],
+  [
+    'click_through',
+    anyOf(
+      'conversions?|purchases?|orders?|sales|leads?|results?|actions?|sign ?ups?|conversionen|kaufe|bestellungen|ergebnisse|ventes|achats|resultats|conversiones|compras|resultados|conversioni|acquisti|risultati|conversies|aankopen|conversoes|コンバージョン|購入',
+    ),
+  ],
+  [
+    'spend',
+    anyOf(
+      'spend|spent|costs?|charged?|amount|ausgaben|ausgegeben|kosten|betrag|depenses?|couts?|montant|gastos?|costes?|importe|spesa|costo|costi|uitgaven|custos?|費用|消化金額|ご利用額',
+    ),
+  ],
+  [
+    'impressions',
+    anyOf(
+      'impressions?|impr|shown|served|displays?|impressionen|einblendungen|affichages|impresiones|impressioni|vertoningen|impressoes|表示回数|インプレッション',
+    ),
+  ],
+  ['clicks', anyOf('clicks?|taps?|visits?|klicks?|clics?|cliques|klikken|クリック')],
+  ['currency', anyOf('currency|wahrung|devise|moneda|valuta|moeda|通貨')],
+  ['match_type', anyOf('match')],
+  ['keyword', anyOf('keywords?|suchbegriff|mot cle|palabra clave|parola chiave|zoekwoord|キーワード')],
+  [
+    'placement',
+    anyOf('placement|spot|position|platzierung|emplacement|ubicacion|posizionamento|plaatsing|掲載面'),
+  ],
+  ['device', anyOf('devices?|gerat|appareil|dispositivo|apparaat|デバイス')],
+  ['source', anyOf('source|quelle|fuente|fonte|bron')],
+  ['date', anyOf('date|day|period|datum|tag|jour|fecha|dia|data|giorno|dag|日付|日')],
 ]
 const usualLevelNames: Record<Level, readonly string[]> = {
-  campaign: ['campaign'],
-  ad_set: ['ad set', 'ad group', 'adset', 'adgroup', 'line'],
-  ad: ['ad', 'creative', 'post'],
+  campaign: ['campaign', 'kampagne', 'campagne', 'campana', 'campagna', 'campanha', 'キャンペーン'],
+  ad_set: [
+    'ad set',
+    'ad group',
+    'adset',
+    'adgroup',
+    'line',
+    'anzeigengruppe',
+    'groupe d annonces',
+    'grupo de anuncios',
+    'conjunto de anuncios',
+    'gruppo di annunci',
+    'advertentiegroep',
+    '広告グループ',
+    '広告セット',
+  ],
+  ad: ['ad', 'creative', 'post', 'anzeige', 'annonce', 'anuncio', 'annuncio', 'advertentie', '広告'],
 }
-const idWord = /\b(id|ref|reference|no|number|nr|key|code)\b|#/
+const idWord = /\b(id|ref|reference|no|number|nr|nummer|key|code)\b|#/
 
+/** A heading in small letters without marks above them. */
 const plain = (heading: string) =>
   heading
+    .normalize('NFKD')
+    .replace(/(?<=\p{Script=Latin})\p{M}+/gu, '')
+    .normalize('NFKC')
     .toLowerCase()
     .replace(/\([^)]*\)/g, ' ')
     .replace(/[^\p{L}\p{N}#%]+/gu, ' ')
     .trim()
+
+/** Whether a heading is a level's name, or begins with it: in scripts that part words, with its whole word. */
+const begins = (text: string, name: string): boolean =>
+  text === name || text.startsWith(/\p{Script=Latin}/u.test(name) ? `${name} ` : name)
 
 /** The field that a heading names in the trade's words or the network's own; null when it says none. */
 function fieldOf(heading: string, profile: NetworkProfile | null): ReportField | null {
@@ -64,13 +119,13 @@ function fieldOf(heading: string, profile: NetworkProfile | null): ReportField |
         name,
       })),
     )
-    .filter(({ name }) => name !== '' && (text === name || text.startsWith(`${name} `)))
+    .filter(({ name }) => name !== '' && begins(text, name))
     .sort((a, b) => b.name.length - a.name.length)
   if (named) {
     const { level, name } = named
     const rest = text.slice(name.length).trim()
     if (idWord.test(rest)) return `${level}_id`
-    if (rest === '' || /^(name|title)$/.test(rest)) return `${level}_name`
+    if (rest === '' || /^(name|title|titel|nom|nombre|nome|naam|名)$/.test(rest)) return `${level}_name`
   }
   if (isRatio.test(text)) return null
   return figureWords.find(([, words]) => words.test(text))?.[0] ?? null

@@ -224,3 +224,34 @@ describe('figures and dates', () => {
     expect(dateReader('dmy')('31.02.2026')).toBeNull()
   })
 })
+
+it.each([
+  [
+    'Tag;Kampagne;Anzeigengruppe;Anzeige;Ausgaben;Impressionen;Klicks;Conversions;Kosten pro Klick',
+    'date campaign_name ad_set_name ad_name spend impressions clicks click_through',
+  ],
+  [
+    'Jour;Campagne;Annonce;Dépenses (EUR);Affichages;Clics;Achats;Taux de clic',
+    'date campaign_name ad_name spend impressions clicks click_through',
+  ],
+  [
+    'Fecha;Campaña;Anuncio;Gastos;Impresiones;Clics;Compras;Moneda',
+    'date campaign_name ad_name spend impressions clicks click_through currency',
+  ],
+  [
+    '日付;キャンペーン名;広告;費用;表示回数;クリック数;コンバージョン;クリック率',
+    'date campaign_name ad_name spend impressions clicks click_through',
+  ],
+])('a report is read in the language that it comes in: %s', (head, fields) => {
+  const header = head.split(';')
+  const { columns } = guessMapping(
+    { header, rows: [header.map((_, i) => (i === 0 ? '2026-11-02' : '1'))] },
+    null,
+    { currency: 'EUR', time_zone: 'UTC' },
+  ).mapping
+  expect(columns).toEqual(
+    Object.fromEntries(
+      fields.split(' ').map((field, i) => [field, header.filter(h => !/pro|Taux|率$/.test(h))[i]]),
+    ),
+  )
+})

@@ -14,6 +14,7 @@ export const exportFields = {
   quantity: 'quantity',
   unit_price: 'price of one',
   customer_id: 'customer',
+  email: 'e-mail of the customer',
   landing_url: 'first page',
   click_id: 'click ID',
   visitor_id: 'visitor',
@@ -68,7 +69,9 @@ export const headingWords: Record<ExportField, string> = {
   unit_price:
     'unit price|price|item price|price each|einzelpreis|stuckpreis|preis|prix unitaire|prix|precio|prezzo|prijs|単価',
   customer_id:
-    'customer id|customer number|customer no|customer email|customer|email|e mail|client id|client|kundennummer|kunden nr|kunde|cliente|klantnummer|klant|顧客番号|顧客|メールアドレス',
+    'customer id|customer number|customer no|customer|client id|client|kundennummer|kunden nr|kunde|cliente|klantnummer|klant|顧客番号|顧客',
+  email:
+    'customer email|customer e mail|email address|email|e mail|mail|e mail adresse|kunden e mail|courriel|adresse email|correo|correo electronico|e mailadres|メールアドレス|メール',
   landing_url: 'landing page|landing url|landing|first page|entry page|einstiegsseite|landingpage',
   click_id: 'aq click|click id|clickid|klick id',
   visitor_id: 'visitor id|visitor|besucher',

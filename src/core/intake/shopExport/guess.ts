@@ -94,6 +94,13 @@ export function guessExport(
   return { ...guessForms(sheet, columns, own) }
 }
 
+/** What lines with such columns are. */
+function holdsOf(columns: ExportMapping['columns']): ExportMapping['holds'] {
+  const has = (...fields: ExportField[]) => fields.some(field => columns[field])
+  if (!has('order_id')) return has('email') && !has('total', 'net', 'unit_price') ? 'customers' : 'orders'
+  return has('refunded') && !has('total', 'net', 'unit_price') ? 'refunds' : 'orders'
+}
+
 /** How an export writes days, amounts and statuses, by the columns that hold them. */
 export function guessForms(
   sheet: Sheet,
@@ -121,6 +128,7 @@ export function guessForms(
   }
   return {
     mapping: {
+      holds: holdsOf(columns),
       columns,
       date_order: dates.order,
       decimal: whole ? thousands : decimal.decimal,

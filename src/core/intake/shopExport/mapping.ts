@@ -5,8 +5,14 @@ import { dateOrders, decimalMarks } from '../reports/cells'
 import { zone } from '../settings'
 import { type ExportField, exportFieldNames, plain } from './fields'
 
+/** What an export of a shop may hold. */
+export const exportKinds = ['orders', 'refunds', 'customers'] as const
+export type ExportKind = (typeof exportKinds)[number]
+
 /** How one shop writes its exports: which of its columns is which, and how it writes days, numbers and statuses. */
 export const exportMappingSchema = z.object({
+  /** what its lines are: orders or their items, what went back of orders, or customers */
+  holds: z.enum(exportKinds).default('orders'),
   /** the heading of each field, as the file has it */
   columns: z.partialRecord(z.enum(exportFieldNames), z.string().min(1).max(200)),
   date_order: z.enum(dateOrders),
@@ -23,28 +29,40 @@ export const exportMappingSchema = z.object({
 export type ExportMapping = z.infer<typeof exportMappingSchema>
 
 export type ExportProblem =
-  | { code: 'not_mapped'; field: 'order_id' | 'ordered_at' | 'total' }
+  | { code: 'not_mapped'; field: 'order_id' | 'ordered_at' | 'total' | 'refunded' | 'email' }
   | { code: 'no_such_column'; field: ExportField; column: string }
   | { code: 'column_twice'; column: string }
   | { code: 'status_unexplained'; word: string }
 
 /** What keeps an export from being taken by a mapping; nothing when it can be. */
 export function exportProblems(
-  { columns, statuses }: ExportMapping,
+  { holds, columns, statuses }: ExportMapping,
   header: readonly string[],
   statusWords: readonly string[],
 ): ExportProblem[] {
   const problems: ExportProblem[] = []
   const has = (...fields: ExportField[]) => fields.some(field => columns[field])
-  if (!has('order_id')) problems.push({ code: 'not_mapped', field: 'order_id' })
-  if (!has('ordered_at')) problems.push({ code: 'not_mapped', field: 'ordered_at' })
-  if (!has('total', 'net', 'unit_price')) problems.push({ code: 'not_mapped', field: 'total' })
+  const lacks = (field: (ExportProblem & { code: 'not_mapped' })['field'], ...others: ExportField[]) => {
+    if (!has(field, ...others)) problems.push({ code: 'not_mapped', field })
+  }
+  if (holds === 'customers') {
+    lacks('email')
+    if (!has('customer_id', 'order_id')) problems.push({ code: 'not_mapped', field: 'order_id' })
+  } else {
+    lacks('order_id')
+    if (holds === 'refunds') lacks('refunded', 'total', 'net')
+    else {
+      lacks('ordered_at')
+      lacks('total', 'net', 'unit_price')
+    }
+  }
   const mapped = Object.entries(columns) as [ExportField, string][]
   for (const [i, [field, column]] of mapped.entries()) {
     if (!header.includes(column)) problems.push({ code: 'no_such_column', field, column })
     if (mapped.findIndex(([, other]) => other === column) < i) problems.push({ code: 'column_twice', column })
   }
-  for (const word of statusWords)
-    if (!Object.hasOwn(statuses, plain(word))) problems.push({ code: 'status_unexplained', word })
+  if (holds === 'orders')
+    for (const word of statusWords)
+      if (!Object.hasOwn(statuses, plain(word))) problems.push({ code: 'status_unexplained', word })
   return problems
 }

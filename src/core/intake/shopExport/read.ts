@@ -69,6 +69,8 @@ export function readExport(
   ) as Partial<Record<ExportField, number>>
   const known = new Set<string>(exchangeFiles.orders.columns)
   const mapped = new Set(Object.values(at))
+  // An e-mail beside the customer's number is kept as it is.
+  if (at.customer_id !== undefined && at.email !== undefined) mapped.delete(at.email)
   const others = header.flatMap((heading, i) =>
     mapped.has(i) || known.has(heading) ? [] : [[heading, i] as const],
   )
@@ -128,6 +130,7 @@ export function readExport(
           status,
           currency,
           ...Object.fromEntries(plainFields.map(field => [field, cell(field) || null])),
+          customer_id: cell('customer_id') || cell('email') || null,
           ...Object.fromEntries(others.map(([heading, i]) => [heading, cells[i]?.trim() || null])),
         },
       },
@@ -219,3 +222,84 @@ function worthOf({ total, net, tax, unit_price, quantity, discount }: Folded['li
 /** Whether a total is what it is said to be made of; shipping and discount may be in what is without tax already. */
 const addsUp = (total: number, net: number, tax: number, shipping: number, discount: number): boolean =>
   [0, shipping].some(sent => [0, discount].some(off => Math.abs(net + tax + sent - off - total) <= 1))
+
+/** What went back of one order. */
+export interface ReadRefund {
+  line: number
+  order_id: string
+  /** a decimal of no currency yet: that of the order, where the file says none */
+  amounts: string[]
+  currency: string | null
+}
+
+/** Reads a file of what went back: its lines, summed up by order. */
+export function readRefunds(
+  header: readonly string[],
+  lines: Iterable<ReportLine>,
+  mapping: ExportMapping,
+): { refunds: ReadRefund[]; rejected: Reject[] } {
+  const { columns } = mapping
+  const of = columns.refunded ?? columns.total ?? columns.net ?? ''
+  const [id, amount, currency] = [columns.order_id, of, columns.currency].map(name =>
+    header.indexOf(name ?? ''),
+  )
+  const refunds = new Map<string, ReadRefund>()
+  const rejected: Reject[] = []
+  for (const { cells, line } of lines) {
+    if (cells.every(cell => cell.trim() === '')) continue
+    const order_id = cells[id!]?.trim() ?? ''
+    const text = cells[amount!]?.trim().replace(/^\((.*)\)$/, '$1') ?? ''
+    const figure = text === '' ? null : readFigure(text, mapping.decimal, 6)
+    if (order_id === '' || figure === null) {
+      const column = order_id === '' ? (columns.order_id ?? 'order_id') : of
+      rejected.push({
+        line,
+        column,
+        reason: order_id === '' ? 'required' : 'not_an_amount',
+        value: text.slice(0, 80),
+      })
+      continue
+    }
+    const known = refunds.get(order_id)
+    if (known) known.amounts.push(figure)
+    else
+      refunds.set(order_id, {
+        line,
+        order_id,
+        amounts: [figure],
+        currency: (currency! >= 0 && cells[currency!]?.trim().toUpperCase()) || null,
+      })
+  }
+  return { refunds: [...refunds.values()], rejected }
+}
+
+/**
+ * The customers of a file who are one: those whose numbers, e-mails or orders stand on lines of the same e-mail.
+ *
+ * @param customerOf the customer of an order, null for one that is not held
+ * @returns names of each, as orders hold them, of which there are at least two
+ */
+export function sameCustomers(
+  header: readonly string[],
+  lines: Iterable<ReportLine>,
+  { columns }: ExportMapping,
+  isHeld: (customer: string) => boolean,
+  customerOf: (order: string) => string | null,
+): string[][] {
+  const [number, email, order] = [columns.customer_id, columns.email, columns.order_id].map(name =>
+    header.indexOf(name ?? ''),
+  )
+  const byMail = new Map<string, Set<string>>()
+  for (const { cells } of lines) {
+    const cell = (at: number | undefined) => (at === undefined || at < 0 ? '' : (cells[at]?.trim() ?? ''))
+    const mail = cell(email)
+    if (mail === '') continue
+    const names = [mail, mail.toLowerCase(), cell(number), customerOf(cell(order)) ?? ''].filter(
+      name => name !== '' && isHeld(name),
+    )
+    const known = byMail.get(mail.toLowerCase()) ?? new Set()
+    for (const name of names) known.add(name)
+    byMail.set(mail.toLowerCase(), known)
+  }
+  return [...byMail.values()].filter(names => names.size > 1).map(names => [...names].sort())
+}

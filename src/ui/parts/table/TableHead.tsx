@@ -1,4 +1,5 @@
 import { Box, Button, VisuallyHidden } from '@chakra-ui/react'
+import { meaningOf } from '../../help/words'
 import { type Column, headingOf } from './columns'
 import type { TableState } from './useTable'
 
@@ -27,7 +28,9 @@ export function TableHead<Row>({ state, sized }: { state: TableState<Row>; sized
         ) : (
           <Button
             variant="ghost"
-            title={[column.hint, 'Sorts by it; with Shift, by it as well.'].filter(Boolean).join('. ')}
+            title={[column.hint ?? meaningOf(headingOf(column)), 'Sorts by it; with Shift, by it as well.']
+              .filter(Boolean)
+              .join(' ')}
             textAlign="inherit"
             whiteSpace="inherit"
             fontWeight={way ? '700' : 'inherit'}

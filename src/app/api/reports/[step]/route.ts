@@ -3,7 +3,7 @@ import { workspaceHere } from '@/app/frame'
 import { reportMappingSchema } from '@/core/intake/reports/mapping'
 import { sharedDatabase } from '@/data/connect'
 import { FileRefused } from '@/formats/csv'
-import { decodeText } from '@/formats/sheet'
+import { tableText } from '@/formats/workbook'
 import { answerJob } from '@/server/import/answerJob'
 import { lookAtReport } from '@/server/import/report'
 import { answering, fileNameOf, parseJson, readBody, readHeader } from '../../answering'
@@ -19,19 +19,20 @@ export const POST = answering<{ params: Promise<{ step: string }> }>(async (requ
   const network = new URL(request.url).searchParams.get('network')
   if (!network) return Response.json({ error: 'Say of which network: ?network=ID.' }, { status: 400 })
   const workspace = await workspaceHere()
-  const content = decodeText(await readBody(request))
-  if (step === 'look') {
-    try {
+  const file = fileNameOf(request) ?? `${network} report`
+  let content: string
+  try {
+    content = await tableText(await readBody(request), file)
+    if (step === 'look')
       return Response.json(await lookAtReport(sharedDatabase(), workspace, network, content))
-    } catch (error) {
-      if (error instanceof FileRefused) return Response.json({ error: error.message }, { status: 400 })
-      throw error
-    }
+  } catch (error) {
+    if (error instanceof FileRefused) return Response.json({ error: error.message }, { status: 400 })
+    throw error
   }
   const given = parseJson(readHeader(request, 'x-mapping') ?? '{}', 'The header x-mapping')
   const mapping = reportMappingSchema.safeParse(given)
   if (!mapping.success) return Response.json({ error: z.prettifyError(mapping.error) }, { status: 400 })
-  const input = { network, file: fileNameOf(request) ?? `${network} report`, mapping: mapping.data, content }
+  const input = { network, file, mapping: mapping.data, content }
   if (step === 'compare')
     return answerJob(request, 'compareReport', workspace, input, difference => difference)
   if (step === 'take')

@@ -1,0 +1,42 @@
+import { exchangeFiles, type FileKind, fileKinds } from './records'
+import { guessMapping } from './reports/guess'
+import { tellsClaims, tellsSpend } from './reports/mapping'
+import { guessExport } from './shopExport/guess'
+
+/** What a table seems to be: an exchange file, something of the shop's, or a network's report. */
+export type WhichFile = FileKind | 'shop' | 'report'
+
+const normal = (heading: string) =>
+  heading
+    .trim()
+    .toLowerCase()
+    .replace(/[\s-]+/g, '_')
+
+/** The exchange file that has such headings; null for none of them. */
+function exchangeFileOf(header: readonly string[]): FileKind | null {
+  const columns = new Set(header.map(normal))
+  const fits = fileKinds.map(kind => {
+    const { required } = exchangeFiles[kind]
+    const known = required.filter(column => columns.has(column)).length
+    // Of two that fit alike the one that needs more: ads name what deliveries name too.
+    return { kind, share: known / required.length, known }
+  })
+  const [best] = fits.sort((a, b) => b.share - a.share || b.known - a.known)
+  return best?.share === 1 ? best.kind : null
+}
+
+/**
+ * What a table of such headings and first rows is; null where it could be anything. An exchange file has all the
+ * columns that it needs, under their own names.
+ */
+export function whichFile(sheet: { header: string[]; rows: string[][] }): WhichFile | null {
+  const exchange = exchangeFileOf(sheet.header)
+  if (exchange) return exchange
+  const own = { currency: 'EUR', time_zone: 'UTC' }
+  const { columns, holds } = guessExport(sheet, own).mapping
+  const isOrders =
+    columns.order_id && (columns.total || columns.net || columns.unit_price || columns.refunded)
+  if (isOrders || holds === 'customers') return 'shop'
+  const { mapping } = guessMapping(sheet, null, own)
+  return mapping.columns.date && (tellsSpend(mapping) || tellsClaims(mapping)) ? 'report' : null
+}

@@ -1,0 +1,60 @@
+import { and, eq, sql } from 'drizzle-orm'
+import type { OrderStatus } from '@/core/intake/records'
+import { formatAmount } from '@/core/shared/money'
+import type { Executor } from './connect'
+import { orders } from './schema'
+import { nextRevision, oneOf } from './store'
+
+/** What is held of some orders, amounts as decimals in their own currency. */
+export async function heldOrders(database: Executor, workspace: string, ids: readonly string[]) {
+  const found = await database
+    .select({
+      order_id: orders.order_id,
+      status: orders.status,
+      currency: orders.currency,
+      total: orders.total,
+      refunded: orders.refunded,
+    })
+    .from(orders)
+    .where(and(eq(orders.workspace, workspace), oneOf(orders.order_id, ids)))
+  return found.map(order => ({
+    ...order,
+    total: formatAmount(order.total, order.currency),
+    refunded: formatAmount(order.refunded, order.currency),
+  }))
+}
+
+/** The customers that orders name, and whose each order is. */
+export async function heldCustomers(
+  database: Executor,
+  workspace: string,
+): Promise<{ customers: Set<string>; ofOrder: Map<string, string> }> {
+  const rows = await database
+    .select({ order: orders.order_id, customer: orders.customer_id })
+    .from(orders)
+    .where(and(eq(orders.workspace, workspace), sql`${orders.customer_id} is not null`))
+  return {
+    customers: new Set(rows.map(row => row.customer!)),
+    ofOrder: new Map(rows.map(row => [row.order, row.customer!])),
+  }
+}
+
+/** What went back of an order, in minor units of its currency, and what it is then. */
+export interface HeldRefund {
+  order_id: string
+  refunded: number
+  status: OrderStatus
+}
+
+/** Settles what went back of orders; to be called in a transaction that raises the version. */
+export async function saveRefunds(
+  database: Executor,
+  workspace: string,
+  refunds: readonly HeldRefund[],
+): Promise<void> {
+  const revision = await nextRevision(database, workspace)
+  await database.execute(sql`
+    update orders set refunded = r.refunded, status = r.status, revision = ${revision}::bigint
+    from json_to_recordset(${JSON.stringify(refunds)}::json) as r(order_id text, refunded bigint, status text)
+    where orders.workspace = ${workspace} and orders.order_id = r.order_id`)
+}

@@ -1,0 +1,300 @@
+import { Box, Text } from '@chakra-ui/react'
+import { type ReactNode, useCallback, useState } from 'react'
+import * as z from 'zod'
+import { creditRules, type Settings, type SettingsChange, settingsSchema } from '@/core/intake/settings'
+import { currencyExponent } from '@/core/shared/money'
+import type { Settled } from '@/server/compute/views/settled'
+import type { MissingRates as Missing } from '@/server/missingRates'
+import { formatsOf, useFormats } from '../format'
+import { type GiveRates, MissingRates } from '../intake/MissingRates'
+import { AmountField } from '../parts/AmountField'
+import { NumberField, SelectField, TextField } from '../parts/Fields'
+import { FormPanel } from '../parts/FormPanel'
+import { Note } from '../parts/Page'
+import { usePreview } from '../parts/usePreview'
+import { creditWords } from '../results/resultWords'
+import { SettledList } from './SettledList'
+
+const draftSchema = settingsSchema
+  .pick({
+    currency: true,
+    time_zone: true,
+    order_value: true,
+    margin: true,
+    credit: true,
+    click_window_days: true,
+    view_window_days: true,
+    keep_days: true,
+  })
+  .extend({
+    name: z.string().trim().min(1, 'give it a name').max(100),
+    /** minor units */
+    fee: z.int().nonnegative().optional(),
+    target: z.int().positive().optional(),
+    /** empty for each browser's own */
+    locale: z.string(),
+    first_weekday: z.enum(['1', '6', '7']),
+  })
+type Draft = z.infer<typeof draftSchema>
+
+export type SettingsActions = {
+  keep: (change: SettingsChange & { name?: string }) => Promise<string | null>
+  preview: (change: SettingsChange) => Promise<{ now: Settled; changed: Settled } | null>
+  /** the rates that are missing to count everything in a currency */
+  missing: (currency: string) => Promise<Missing[]>
+  giveRates: GiveRates
+}
+
+/** Habits of writing that differ in what people see. */
+const habits = ['en-GB', 'en-US', 'de-DE', 'fr-FR', 'de-CH', 'sv-SE', 'ja-JP']
+export const weekdayWords = { 1: 'Monday', 6: 'Saturday', 7: 'Sunday' } as Record<number, string>
+export const orderValueWords = {
+  gross: 'its total, less what went back',
+  net: 'its total without tax and shipping, less what went back',
+}
+
+/** How many minor units one of a currency has. */
+export const unitsOf = (currency: string) => 10 ** (currencyExponent(currency) ?? 2)
+const draftOf = (name: string, settings: Settings): Draft => {
+  const units = unitsOf(settings.currency)
+  const { target_cost, fee } = settings
+  return {
+    ...draftSchema
+      .omit({ fee: true, target: true, locale: true, first_weekday: true, name: true })
+      .parse(settings),
+    name,
+    fee: Math.round(fee * units) || undefined,
+    target: target_cost === undefined ? undefined : Math.round(target_cost * units),
+    locale: settings.locale ?? '',
+    first_weekday: `${settings.first_weekday}` as Draft['first_weekday'],
+  }
+}
+
+/** Of what is said about a business, the parts that are asked for together: each with the fields it keeps. */
+const keeps = {
+  business: ['name', 'currency', 'time_zone'],
+  worth: ['order_value', 'margin', 'fee', 'target'],
+  counting: ['credit', 'click_window_days', 'view_window_days'],
+  writing: ['locale', 'first_weekday'],
+  keeping: ['keep_days'],
+} as const satisfies Record<string, readonly (keyof Draft)[]>
+export type SettingsPart = keyof typeof keeps
+
+/** Some fields of a draft as settings are kept; null for what is to be none. */
+function changeOf(draft: Draft, parts: readonly SettingsPart[], currency: string) {
+  const units = unitsOf(currency)
+  const all: SettingsChange & { name: string } = {
+    ...draft,
+    fee: (draft.fee ?? 0) / units,
+    target_cost: draft.target === undefined ? null : draft.target / units,
+    locale: draft.locale || null,
+    first_weekday: Number(draft.first_weekday),
+    keep_days: draft.keep_days ?? null,
+  }
+  const names = parts.flatMap((part): string[] => [...keeps[part]])
+  const own = names.map(name => (name === 'target' ? 'target_cost' : name))
+  return Object.fromEntries(Object.entries(all).filter(([name]) => own.includes(name))) as typeof all
+}
+
+/** What is said of a business, or a part of it, with what a change would do before it is kept. */
+export function SettingsForm({
+  title,
+  parts,
+  name,
+  settings,
+  actions,
+  close,
+  kept = 'The settings are changed.',
+  keepWords = 'Keep it',
+  remark,
+}: {
+  title: string
+  parts: readonly SettingsPart[]
+  name: string
+  settings: Settings
+  actions: SettingsActions
+  close: () => void
+  kept?: string
+  keepWords?: string
+  /** what somebody should know beside the fields */
+  remark?: ReactNode
+}) {
+  const { tenths } = useFormats()
+  const { currency } = settings
+  const asks = (part: SettingsPart) => parts.includes(part)
+  const example = (tag: string) => {
+    const { money, day } = formatsOf({ locale: tag, zone: 'UTC', currency, firstWeekday: 1 })
+    return `${money(123456 * unitsOf(currency))} · ${day('2026-11-24')}`
+  }
+  return (
+    <FormPanel<Draft>
+      title={title}
+      schema={draftSchema}
+      given={draftOf(name, settings)}
+      shape={draft => ({ ...draft, currency: draft.currency.toUpperCase() })}
+      keepWords={keepWords}
+      save={draft => actions.keep(changeOf(draft, parts, currency))}
+      close={close}
+      kept={kept}
+    >
+      {draft => (
+        <>
+          {asks('business') && (
+            <>
+              <TextField label="Name of the shop" name="name" />
+              <TextField
+                label="Currency"
+                name="currency"
+                help="three letters; amounts in others are converted by rates of their day"
+              />
+              <RatesInto code={draft.currency} from={currency} actions={actions} />
+              <TextField
+                label="Its days are in the zone"
+                name="time_zone"
+                suggestions={Intl.supportedValuesOf('timeZone')}
+                help="such as Europe/Lisbon"
+              />
+            </>
+          )}
+          {asks('worth') && (
+            <>
+              <SelectField
+                label="An order is worth"
+                name="order_value"
+                choices={Object.entries(orderValueWords)}
+              />
+              <NumberField
+                label="Margin of an order"
+                name="margin"
+                least={1}
+                most={100}
+                step={0.1}
+                scale={0.01}
+                unit="%"
+                help="what is left of that once goods are paid; a result may have its own"
+              />
+              <AmountField label={`Besides, every order costs, ${currency}`} name="fee" currency={currency} />
+              {draft.margin > 0 && (
+                <Note>
+                  An order of 100 may then cost{' '}
+                  {tenths(Math.max(0, draft.margin * 100 - (draft.fee ?? 0) / unitsOf(currency)))} before it
+                  loses money.
+                  {draft.margin === 1 && ' At 100 % every order that costs less than its total looks well.'}
+                </Note>
+              )}
+              <AmountField
+                label={`Target cost per order, ${currency} (overrides the line)`}
+                name="target"
+                currency={currency}
+              />
+            </>
+          )}
+          {asks('counting') && (
+            <>
+              <SelectField
+                label="Credit goes to"
+                name="credit"
+                choices={creditRules.map(rule => [rule, creditWords[rule]])}
+              />
+              <NumberField
+                label="An ad click counts for this many days"
+                name="click_window_days"
+                least={1}
+                most={90}
+              />
+              <NumberField
+                label="Claims by view count for this many days, 0 for none"
+                name="view_window_days"
+                least={0}
+                most={90}
+                help="Only those of networks that look back no further: a claim does not say when the view was."
+              />
+            </>
+          )}
+          {asks('writing') && (
+            <>
+              <SelectField
+                label="Numbers and dates are written as"
+                name="locale"
+                choices={[
+                  ['', 'the browser writes them'],
+                  ...habits.map(tag => [tag, example(tag)] as const),
+                ]}
+              />
+              <SelectField
+                label="Weeks begin on"
+                name="first_weekday"
+                choices={Object.entries(weekdayWords)}
+              />
+            </>
+          )}
+          {asks('keeping') && (
+            <NumberField
+              label="Page views, hops and what networks were told are kept for"
+              name="keep_days"
+              least={35}
+              most={3650}
+              placeholder="ever"
+              unit="days"
+              help="Empty keeps them for ever. No cost, claim or order rests on them; they are removed within an hour."
+            />
+          )}
+          {remark}
+          {(asks('worth') || asks('counting')) && (
+            <WouldCome
+              change={changeOf(
+                draft,
+                parts.filter(part => part === 'worth' || part === 'counting'),
+                currency,
+              )}
+              preview={actions.preview}
+            />
+          )}
+        </>
+      )}
+    </FormPanel>
+  )
+}
+
+/** Asks for the rates without which everything cannot be counted in another currency. */
+function RatesInto({ code, from, actions }: { code: string; from: string; actions: SettingsActions }) {
+  const [round, setRound] = useState(0)
+  const into = code.toUpperCase()
+  const asked = currencyExponent(into) === null || into === from ? null : { into, round }
+  const ask = useCallback(({ into }: { into: string }) => actions.missing(into), [actions.missing])
+  const missing = usePreview(asked, ask)
+  return (
+    asked && (
+      <MissingRates
+        key={into}
+        missing={missing ?? []}
+        quote={into}
+        give={actions.giveRates}
+        given={() => setRound(round + 1)}
+      />
+    )
+  )
+}
+
+/** What the last weeks would come to by what is being changed. */
+function WouldCome({ change, preview }: { change: SettingsChange; preview: SettingsActions['preview'] }) {
+  const { money, tenths, currency, count } = useFormats()
+  const told = usePreview(change, preview)
+  if (!told) return null
+  const { now, changed } = told
+  const both = (of: (one: Settled) => string) =>
+    of(now) === of(changed) ? `${of(now)}, as now` : `${of(changed)}, now ${of(now)}`
+  return (
+    <Box mt="3" p="2" bg="mark" aria-live="polite" fontSize="13px">
+      <Text>With this, in the last 28 days:</Text>
+      <SettledList
+        items={[
+          [`An order cost, ${currency}`, both(one => money(one.cost))],
+          ['The line', both(one => money(one.line))],
+          ['Campaigns over their line', both(one => `${count(one.over)} of ${count(one.campaigns)}`)],
+          ['Orders by ads, estimated', both(one => tenths(one.estimatedTenths / 10))],
+        ]}
+      />
+    </Box>
+  )
+}
