@@ -140,7 +140,7 @@ export async function forgetRemoved(database: Executor, before: Date): Promise<v
     )
 }
 
-/** What no figure stands on, older than an instant: pages that were seen, hops, what was told or tried. */
+/** What no cost stands on, older than an instant: pages that were seen, hops, what was told or tried. */
 const idle = (workspace: string, before: Date) => [
   sql`events where workspace = ${workspace} and day < ${before.toISOString().slice(0, 10)} and not coalesce(attributes ? 'rule', false)`,
   sql`hops where workspace = ${workspace} and day < ${before.toISOString().slice(0, 10)}`,

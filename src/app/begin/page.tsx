@@ -1,7 +1,7 @@
 import { heldToBegin } from '@/data/beginning'
 import { sharedDatabase } from '@/data/connect'
-import { listProfiles } from '@/data/workspace'
 import { askForPage } from '@/server/compute/ask'
+import { knownNetworks } from '@/server/networks'
 import { FIRST_NAME } from '@/server/workspace'
 import { BeginScreen } from '@/ui/begin/BeginScreen'
 import { readAddress, type Search, workspaceHere } from '../frame'
@@ -15,7 +15,7 @@ export const metadata = { title: 'Begin' }
 export default async function Page({ searchParams }: { searchParams: Promise<Search> }) {
   const { id, name, settings } = await workspaceHere()
   const held = await heldToBegin(sharedDatabase(), id, settings.time_zone)
-  const networks = (await listProfiles(sharedDatabase(), id)).map(profile => profile.id)
+  const networks = (await knownNetworks(sharedDatabase(), id)).flatMap(n => (n.profile ? [n.id] : []))
   const { span, period } = await readAddress({})
   const view =
     held.orders && held.spend && span && (await askForPage(id, 'weigh', { period, scope: {}, by: undefined }))

@@ -53,7 +53,7 @@ export const settingsSchema = z.looseObject({
   fallback_address: z.url({ protocol: /^https?$/ }).optional(),
   /** sources as orders name them, lower case, and the network that each is; empty for one that is no ad */
   source_names: z.record(z.string(), z.string()).default({}),
-  /** for how many days what no figure stands on is kept (page views, hops, what networks were told); for ever where it is not said */
+  /** for how many days page views, hops and what networks were told are kept; no cost stands on them, journeys do; for ever where it is not said */
   keep_days: z.int().min(35).max(3650).optional(),
 })
 export type Settings = z.infer<typeof settingsSchema>

@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import { useFormats } from '../format'
 import { FileButton } from '../parts/FileButton'
-import { Note, Page, Said, Section } from '../parts/Page'
+import { Note, Page, Section } from '../parts/Page'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { type RemovalActions, RemovalPart } from './RemovalPart'
@@ -111,7 +111,6 @@ export function DataScreen({
       <Section title="Remove">
         <RemovalPart period={period} network={network} cut={cut} keptDays={keptDays} actions={actions} />
       </Section>
-      <Said />
     </Page>
   )
 }

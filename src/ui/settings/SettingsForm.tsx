@@ -236,7 +236,7 @@ export function SettingsForm({
               most={3650}
               placeholder="ever"
               unit="days"
-              help="Empty keeps them for ever. No cost, claim or order rests on them; they are removed within an hour."
+              help="Empty keeps them for ever. No cost, claim or order rests on them, but journeys of older periods lose their pages; they are removed within an hour."
             />
           )}
           {remark}

@@ -99,7 +99,8 @@ function download(parts: AsyncGenerator<string | Uint8Array>, name: string, type
   return new Response(body, {
     headers: {
       'content-type': type,
-      'content-disposition': `attachment; filename="${name}"`,
+      // IDs that the name holds may be in any script (RFC 8187).
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
     },
   })
 }
