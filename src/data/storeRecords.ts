@@ -8,7 +8,7 @@ import type { Executor } from './connect'
 import { type SeenEntity, saveSeen } from './entities'
 import * as schema from './schema'
 import { segmentKey } from './segment'
-import { upsertRows } from './store'
+import { prepareUpsert, ROWS_AT_ONCE } from './store'
 
 export type Row = Record<string, unknown>
 const iso = (at: number) => new Date(at).toISOString()
@@ -165,62 +165,98 @@ const identity: Record<FileKind, readonly string[]> = {
 
 /**
  * Single claims have no ID of their own, and a network may report the same one twice: a claim is told
- * by its content and by how often the file held that content before it. The same file again is then
- * the same claims.
+ * by its content and by how often that content was met before. The same file again is then the same claims.
  */
-function keyClaims(rows: Row[]): void {
-  const seen = new Map<string, number>()
-  for (const row of rows) {
-    const content = JSON.stringify([row.date, row.claimed_at, ...claimKeys.map(k => row[k])])
-    const before = seen.get(content) ?? 0
-    seen.set(content, before + 1)
-    row.claim_key = `${createHash('sha256').update(content).digest('base64url').slice(0, 22)}.${before}`
+function keyClaim(row: Row, met: Map<string, number>): void {
+  const content = JSON.stringify([row.date, row.claimed_at, ...claimKeys.map(k => row[k])])
+  const before = met.get(content) ?? 0
+  met.set(content, before + 1)
+  row.claim_key = `${createHash('sha256').update(content).digest('base64url').slice(0, 22)}.${before}`
+}
+
+/**
+ * Makes rows as they are stored of the records of a file. Each is met from the last to the first, because of
+ * several that are the same entity the last one holds: of those that are met later nothing comes.
+ */
+export function rowMaker<Kind extends FileKind>(
+  workspace: string,
+  kind: Kind,
+): (record: RecordOf[Kind]) => Row | null {
+  const { toRow } = stored[kind]
+  const [only, ...more] = identity[kind]
+  const keyOf =
+    more.length === 0
+      ? (row: Row) => String(row[only!])
+      : (row: Row) => pathKey(...identity[kind].map(k => String(row[k])))
+  const met = new Set<string>()
+  const claims = new Map<string, number>()
+  return record => {
+    const row = toRow(record)
+    if (kind === 'claim-rows') keyClaim(row, claims)
+    const key = keyOf(row)
+    if (met.has(key)) return null
+    met.add(key)
+    row.workspace = workspace
+    return row
   }
 }
 
-/** The rows of a whole exchange file as they are stored: of two that are the same entity, the last one. */
+/** Kinds whose rows name ads: a name is told by its latest day, or by its last row, so that their order matters. */
+export type NamingKind = 'delivery' | 'ads'
+export const isNaming = (kind: FileKind): kind is NamingKind => kind === 'delivery' || kind === 'ads'
+
+/** Rows that were made from a whole file's last to its first, in the order in which they are to be stored. */
+export const inStoringOrder = (made: Row[]): Row[] =>
+  made.reverse().sort((a, b) => String(a.day).localeCompare(String(b.day)))
+
+/** The rows of a whole exchange file as they are stored, in that order. */
 export function rowsOf<Kind extends FileKind>(
   workspace: string,
   kind: Kind,
   records: readonly RecordOf[Kind][],
 ): Row[] {
-  const { toRow } = stored[kind]
-  const rows = records.map(record => {
-    const row = toRow(record)
-    row.workspace = workspace
-    return row
-  })
-  if (kind === 'claim-rows') keyClaims(rows)
-  const [only, ...more] = identity[kind]
-  const keyOf =
-    more.length === 0
-      ? (row: Row) => row[only!]
-      : (row: Row) => pathKey(...identity[kind].map(k => String(row[k])))
-  const distinct = [...new Map(rows.map(row => [keyOf(row), row])).values()]
-  // Names are told by their latest day, and a file may be stored in parts.
-  return kind === 'delivery' ? distinct.sort((a, b) => String(a.day).localeCompare(String(b.day))) : distinct
+  const make = rowMaker(workspace, kind)
+  const rows: Row[] = []
+  for (let i = records.length - 1; i >= 0; i--) {
+    const row = make(records[i]!)
+    if (row) rows.push(row)
+  }
+  return isNaming(kind) ? inStoringOrder(rows) : rows.reverse()
 }
 
-/** Stores some rows of `rowsOf`, in its order. Gives how many were new or changed. */
-export async function storeRows(
-  database: Executor,
+/**
+ * Makes some rows ready to be stored, in the order in which they are.
+ *
+ * @returns what stores them, and gives how many were new or changed
+ */
+export function prepareRows(
   workspace: string,
   kind: FileKind,
-  rows: readonly Row[],
-): Promise<number> {
-  const entities = () => seenEntities(rows, utcDay(Date.now()))
-  if (kind === 'ads') return Math.min(rows.length, await saveSeen(database, workspace, ...entities()))
-  const accepted = await upsertRows(database, stored[kind].table, rows)
-  if (kind === 'delivery') await saveSeen(database, workspace, ...entities())
-  return accepted
+  [first, ...more]: readonly Row[],
+): (database: Executor) => Promise<number> {
+  if (!first) return async () => 0
+  const rows: [Row, ...Row[]] = [first, ...more]
+  const entities = isNaming(kind) ? seenEntities(rows, utcDay(Date.now())) : null
+  const upsert = kind === 'ads' ? null : prepareUpsert(stored[kind].table, rows)
+  return async database => {
+    const accepted = upsert ? await upsert(database) : 0
+    const seen = entities ? await saveSeen(database, workspace, ...entities) : 0
+    return upsert ? accepted : Math.min(rows.length, seen)
+  }
 }
 
-export const storeRecords = <Kind extends FileKind>(
+export async function storeRecords<Kind extends FileKind>(
   database: Executor,
   workspace: string,
   kind: Kind,
   records: readonly RecordOf[Kind][],
-): Promise<number> => storeRows(database, workspace, kind, rowsOf(workspace, kind, records))
+): Promise<number> {
+  const rows = rowsOf(workspace, kind, records)
+  let accepted = 0
+  for (let i = 0; i < rows.length; i += ROWS_AT_ONCE)
+    accepted += await prepareRows(workspace, kind, rows.slice(i, i + ROWS_AT_ONCE))(database)
+  return accepted
+}
 
 /** Entities that rows name, each once: as the last row has them, and as earlier rows named them. */
 function seenEntities(rows: readonly Row[], today: string): [entities: SeenEntity[], former: SeenEntity[]] {

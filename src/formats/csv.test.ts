@@ -90,6 +90,7 @@ describe('reading an exchange file', () => {
       `${header}\n${good.replace('hi', '"hi"')}\r\n${good.replace('T1', 'T2').replace('hi', '"hi"')}\r\n`,
     ],
     ['CRLF throughout', `${header}\r\n${good}\r\n${good.replace('T1', 'T2')}\r\n`],
+    ['LF with one CRLF among it', `${header}\n${good}\r\n${good.replace('T1', 'T2')}\n`],
     ['a byte-order mark', `\uFEFF${header}\n${good}\n${good.replace('T1', 'T2')}`],
   ])('reads %s', (_, text) => {
     const read = readExchangeFile('orders', text)
@@ -102,6 +103,23 @@ describe('reading an exchange file', () => {
   it('keeps spaces within quotation marks, and takes away those around cells', () => {
     const read = orders('  T1 ,2026-10-05T10:00:00Z, paid ,EUR,1.00,"  two  "')
     expect(read.records).toMatchObject([{ order_id: 'T1', status: 'paid', note: '  two  ' }])
+  })
+  it('reads a long file as a short one, whatever stands in its cells, and knows each row’s line', () => {
+    const cells = ['plain', 'a "word", said', 'two\nlines', '"\n"\n,', '']
+    const notes = Array.from({ length: 4000 }, (_, i) => cells[(i * 7 + (i >> 5)) % cells.length]!)
+    const written = writeCsv(
+      header.split(','),
+      notes.map((note, i) => ({
+        ...{ order_id: `T${i}`, ordered_at: '2026-10-05T10:00:00Z', status: 'paid', currency: 'EUR' },
+        ...{ total: i % 1000 === 999 ? 'much' : '1.00', note },
+      })),
+    )
+    const { records, lines, rejected } = readExchangeFile('orders', written)
+    expect(rejected.map(reject => reject.cells?.order_id)).toEqual(['T999', 'T1999', 'T2999', 'T3999'])
+    const good = notes.flatMap((note, i) => (i % 1000 === 999 ? [] : [[`T${i}`, note || null]]))
+    expect(records.map(r => [r.order_id, r.note])).toEqual(good)
+    const text = written.split('\n')
+    for (const [i, line] of lines.entries()) expect(text[line - 1]).toContain(`${records[i]!.order_id},`)
   })
   it('lives through megabytes of junk', () => {
     const junk = Array.from({ length: 60_000 }, (_, i) => `${i};"broken, ${'ж'.repeat(i % 60)}`).join('\n')

@@ -1,7 +1,7 @@
 import Papa from 'papaparse'
 import { type Cells, LONGEST_CELL, type Reject, type RejectReason, rowReader } from '@/core/intake/fields'
 import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
-import { evenBreaks, withoutStrayQuotes } from './lineBreaks'
+import { blocksOf, eachLine, isOfQuotes, readBlock, soundText } from './csvLines'
 
 const refusals = {
   empty: file => `${file} is empty. It needs a header line and rows.`,
@@ -72,13 +72,34 @@ export function readEachRow<Kind extends FileKind>(
   file: string,
   take: (record: RecordOf[Kind], line: number) => void,
 ): ReadColumns {
-  const { text, damaged } = soundText(content)
-  const { columns, keys, rejected, takeCells } = cellsReader(kind, text, file, take)
-  for (const { line, text } of damaged)
-    rejected.push({ line, column: keys[0] ?? '', reason: 'bad_quotes', text })
-  eachLine(text, (cells, at, errors) => at > 1 && takeCells(cells, at, errors))
+  const { blocks, columns, rejected } = readBlocks(kind, content, file)
+  for (const readNext of blocks) readNext(take)
   rejected.sort((a, b) => a.line - b.line)
   return { columns, rejected }
+}
+
+/**
+ * Reads an exchange file a block at a time, so that whoever takes its rows may do something else in between.
+ *
+ * @returns `blocks` in the file's order, to be read in any, and how many `lines` there are below its header;
+ *   `rejected` grows as they are read, and may be out of order
+ * @throws FileRefused
+ */
+export function readBlocks<Kind extends FileKind>(kind: Kind, content: string, file: string) {
+  const { text, damaged } = soundText(content)
+  let taken: (record: RecordOf[Kind], line: number) => void = () => {}
+  const { columns, keys, rejected, takeCells } = cellsReader<Kind>(kind, text, file, (record, line) =>
+    taken(record, line),
+  )
+  for (const { line, text } of damaged)
+    rejected.push({ line, column: keys[0] ?? '', reason: 'bad_quotes', text })
+  const parts = blocksOf(text)
+  const blocks = parts.map(block => (take: typeof taken) => {
+    taken = take
+    readBlock(block, (cells, at, errors) => at > 1 && takeCells(cells, at, errors))
+  })
+  const last = parts.at(-1)
+  return { columns, rejected, blocks, lines: last ? last.line + last.lines - 2 : 0 }
 }
 
 /**
@@ -142,113 +163,20 @@ function cellsReader<Kind extends FileKind>(
   return { columns, keys, rejected, takeCells }
 }
 
-/** The rows of a good file that stand on some lines, as they came. */
-export function cellsOnLines(
+/** Hands over the rows of a good file as they came, with their lines. */
+export function eachRowsCells(
   kind: FileKind,
   content: string,
   file: string,
-  lines: ReadonlySet<number>,
-): Map<number, Record<string, string>> {
+  take: (cells: Record<string, string>, line: number) => void,
+): void {
   const { text } = soundText(content)
   const { keys } = readHeader(kind, text, file)
-  const found = new Map<number, Record<string, string>>()
-  eachLine(text, (cells, line) => lines.has(line) && found.set(line, cellsOf(keys, cells)))
-  return found
+  eachLine(text, (cells, line) => line > 1 && take(cellsOf(keys, cells), line))
 }
 
 const cellsOf = (keys: readonly string[], cells: readonly string[]) =>
   Object.fromEntries(keys.map((key, i) => [key, unescapeFormula(cells[i] ?? '')]))
-
-/** A file's text with what damages more than its own line taken out; `damaged` are the lines, from 1. */
-export const soundText = (content: string, delimiter = ',') =>
-  withoutStrayQuotes(evenBreaks(content.replace(/^\uFEFF/, '')), delimiter)
-
-/**
- * Hands over each row with the line on which it begins, from 1; empty lines are left out. Spaces around a
- * cell are no part of it, those within quotation marks are. A row of several lines in which quotation marks
- * stand wrong is read line by line, so that only those lines are lost that hold one.
- */
-export function eachLine(
-  text: string,
-  take: (cells: string[], line: number, errors: readonly Papa.ParseError[]) => void,
-  delimiter = ',',
-): void {
-  if (!text.includes('"')) {
-    eachPlainLine(text, take, delimiter)
-    return
-  }
-  let line = 1
-  let begin = 0
-  Papa.parse<string[]>(text, {
-    delimiter,
-    step: ({ data, errors, meta }) => {
-      const at = line
-      const breaks = countBreaks(data)
-      const raw = () => text.slice(begin, meta.cursor)
-      if (breaks > 0 && errors.some(isOfQuotes))
-        for (const [i, own] of raw()
-          .split(/\r?\n/)
-          .slice(0, breaks + 1)
-          .entries()) {
-          const read = Papa.parse<string[]>(own, { delimiter })
-          if (own !== '')
-            take(
-              trimmed(read.data[0] ?? [], () => own),
-              at + i,
-              read.errors,
-            )
-        }
-      else if (!(data.length === 1 && data[0] === '')) take(trimmed(data, raw), at, errors)
-      line += 1 + breaks
-      begin = meta.cursor
-    },
-  })
-}
-
-/** What is handed to the parser at once, in characters. */
-const BLOCK = 262_144
-
-/** As `eachLine`, of text without quotation marks: a line is a row, so that many are parsed at once. */
-function eachPlainLine(
-  text: string,
-  take: (cells: string[], line: number, errors: readonly Papa.ParseError[]) => void,
-  delimiter: string,
-): void {
-  const newline = text.includes('\r\n') ? '\r\n' : text.includes('\n') ? '\n' : '\r'
-  let line = 1
-  for (let begin = 0; begin < text.length; ) {
-    const end = begin + BLOCK < text.length ? text.indexOf(newline, begin + BLOCK) : -1
-    const block = text.slice(begin, end < 0 ? undefined : end)
-    for (const cells of Papa.parse<string[]>(block, { delimiter, newline }).data) {
-      for (let i = 0; i < cells.length; i++) if (mayHaveSpace(cells[i]!)) cells[i] = cells[i]!.trim()
-      if (!(cells.length === 1 && cells[0] === '')) take(cells, line, NO_ERRORS)
-      line += 1
-    }
-    begin = end < 0 ? text.length : end + newline.length
-  }
-}
-const NO_ERRORS: readonly Papa.ParseError[] = []
-
-/** Whether a cell may begin or end with a space of some kind; a million rows have hardly any. */
-const mayHaveSpace = (cell: string): boolean => {
-  const [first, last] = [cell.charCodeAt(0), cell.charCodeAt(cell.length - 1)]
-  return first <= SPACE || last <= SPACE || first > TILDE || last > TILDE
-}
-const SPACE = 32
-const TILDE = 126
-
-const isOfQuotes = (error: Papa.ParseError) => error.type === 'Quotes'
-
-/** Cells without the spaces around them; what stands in quotation marks keeps its own. */
-function trimmed(cells: readonly string[], raw: () => string): string[] {
-  let row: string | undefined
-  return cells.map(cell => {
-    const bare = cell.trim()
-    if (bare === cell) return cell
-    row ??= raw()
-    return row.includes(`"${cell.replaceAll('"', '""')}"`) ? cell : bare
-  })
-}
 
 function readHeader(kind: FileKind, text: string, file: string): { header: string[]; keys: string[] } {
   const { columns: known, required } = exchangeFiles[kind]
@@ -283,13 +211,6 @@ const formula = /^[=+\-@\t\r']/
 /** Undoes what `writeCsv` does to a formula, so that an export read back is the same. */
 const unescapeFormula = (cell: string) =>
   cell.charCodeAt(0) === 39 && formula.test(cell.slice(1, 2)) ? cell.slice(1) : cell
-
-function countBreaks(cells: readonly string[]): number {
-  let breaks = 0
-  for (const cell of cells)
-    for (let at = cell.indexOf('\n'); at >= 0; at = cell.indexOf('\n', at + 1)) breaks++
-  return breaks
-}
 
 const hasOuterSpace = (value: unknown) => typeof value === 'string' && value !== value.trim()
 

@@ -32,8 +32,6 @@ export function evenBreaks(text: string): string {
 export function withoutStrayQuotes(text: string, delimiter: string): { text: string; damaged: Damaged[] } {
   if (!text.includes('"')) return { text, damaged: [] }
   const lines = text.split('\n')
-  const opens = (line: string) =>
-    Papa.parse(line, { delimiter, preview: 1 }).errors.some(e => e.code === 'MissingQuotes')
   const damaged: Damaged[] = []
   let opened = -1
   for (let i = 0; i <= lines.length; i++) {
@@ -43,15 +41,23 @@ export function withoutStrayQuotes(text: string, delimiter: string): { text: str
       // Those between had their quotation marks in pairs; they are looked at by the reader itself.
       opened = -1
     }
-    // A line closes or opens a cell only where its quotation marks are not in pairs.
-    if (i === lines.length || countOf(lines[i]!, '"') % 2 === 0) continue
-    if (opened >= 0) opened = -1
-    else if (opens(lines[i]!)) opened = i
+    if (i === lines.length) continue
+    const open = isOpenAfter(lines[i]!, opened >= 0, delimiter)
+    if (open !== opened >= 0) opened = open ? i : -1
   }
   return { text: damaged.length === 0 ? text : lines.join('\n'), damaged }
 }
 
-function countOf(text: string, part: string): number {
+/** Whether a quoted cell is open after a line, by whether one was before it. */
+export function isOpenAfter(line: string, open: boolean, delimiter: string): boolean {
+  // A line closes or opens a cell only where its quotation marks are not in pairs.
+  if (countOf(line, '"') % 2 === 0) return open
+  return (
+    !open && Papa.parse(line, { delimiter, preview: 1 }).errors.some(error => error.code === 'MissingQuotes')
+  )
+}
+
+export function countOf(text: string, part: string): number {
   let found = 0
   for (let at = text.indexOf(part); at >= 0; at = text.indexOf(part, at + part.length)) found++
   return found

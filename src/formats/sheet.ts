@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import type { ReportLine } from '@/core/intake/reports/read'
-import { eachLine, FileRefused, soundText } from './csv'
+import { FileRefused } from './csv'
+import { eachLine, soundText } from './csvLines'
 import { type Damaged, evenBreaks } from './lineBreaks'
 
 const FIRST_LINES = 20

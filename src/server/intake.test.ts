@@ -224,6 +224,21 @@ describe('what a file got wrong', () => {
     const second = await importFile(database, workspace, 'orders', file(rows))
     expect(first.accepted + second.accepted).toBe(5000)
   })
+  it('holds the last of several rows of one order, however far apart, and is the same when it comes again', async () => {
+    const row = (i: number, total: string) => `P${i},2026-10-06T10:00:00Z,paid,EUR,${total}`
+    const rows = [
+      row(0, '5.00'),
+      ...Array.from({ length: 9000 }, (_, i) => row(i, '1.00')),
+      row(1, '7.00'),
+      row(8000, '1.00'),
+    ]
+    const outcome = { rejected: [], cancelled: false }
+    const take = () => importFile(database, workspace, 'orders', file(rows))
+    expect(await take()).toMatchObject({ accepted: 9000, duplicates: 3, ...outcome })
+    expect(await order('P0')).toEqual([['paid', 100]])
+    expect(await order('P1')).toEqual([['paid', 700]])
+    expect(await take()).toMatchObject({ accepted: 0, duplicates: 9003, ...outcome })
+  })
 })
 
 describe('a network’s report', () => {

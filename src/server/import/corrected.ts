@@ -1,6 +1,6 @@
 import { distance } from 'fastest-levenshtein'
-import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
-import { type Day, formatDay } from '@/core/shared/days'
+import { exchangeFiles, type FileKind } from '@/core/intake/records'
+import type { Day } from '@/core/shared/days'
 import { pathKey } from '@/core/shared/path'
 import type { Executor } from '@/data/connect'
 import { settle, waitingRows } from '@/data/intake'
@@ -14,10 +14,9 @@ export interface RejectedRow {
 }
 
 /** What of a file went in. */
-export interface TakenRows<Kind extends FileKind> {
-  kept: readonly RecordOf[Kind][]
-  /** the cells of rows that went in, by their line, of some lines */
-  cellsOn: (lines: ReadonlySet<number>) => Map<number, Record<string, string>>
+export interface TakenRows {
+  /** hands over the cells of each row, with its line */
+  each: (take: (cells: Record<string, string>, line: number) => void) => void
   /** the text of a line */
   textOn: (line: number) => string
 }
@@ -28,11 +27,11 @@ export interface TakenRows<Kind extends FileKind> {
  *
  * @param rejected IDs of the rows that this file itself had rejected
  */
-export async function settleCorrected<Kind extends FileKind>(
+export async function settleCorrected(
   database: Executor,
   workspace: string,
-  kind: Kind,
-  taken: TakenRows<Kind>,
+  kind: FileKind,
+  taken: TakenRows,
   rejected: ReadonlySet<string>,
 ): Promise<void> {
   const waiting = (await waitingRows(database, workspace, { file: kind })).filter(
@@ -40,9 +39,16 @@ export async function settleCorrected<Kind extends FileKind>(
   )
   if (waiting.length === 0) return
   const { identity } = exchangeFiles[kind]
-  const there = new Set(taken.kept.map(record => identityOf(identity, record)))
   const rows = waiting.map(({ id, raw }) => ({ id, ...(JSON.parse(raw) as RejectedRow) }))
-  const cellsNow = taken.cellsOn(new Set(rows.map(row => row.line)))
+  const lines = new Set(rows.map(row => row.line))
+  const wanted = new Set(rows.flatMap(({ cells }) => (cells ? [identityOf(identity, cells)] : [])))
+  const there = new Set<string>()
+  const cellsNow = new Map<number, Record<string, string>>()
+  taken.each((cells, line) => {
+    const own = identityOf(identity, cells)
+    if (wanted.has(own)) there.add(own)
+    if (lines.has(line)) cellsNow.set(line, cells)
+  })
   const corrected = rows.filter(({ line, cells, text }) => {
     const now = cellsNow.get(line)
     if (cells) return there.has(identityOf(identity, cells)) || (now !== undefined && isAlike(cells, now))
@@ -56,15 +62,8 @@ export async function settleCorrected<Kind extends FileKind>(
   )
 }
 
-function identityOf(columns: readonly string[], row: Record<string, unknown>): string {
-  const parts = columns.map(column => {
-    const value = row[column]
-    return column === 'date' && typeof value === 'number'
-      ? formatDay(value as Day)
-      : String(value ?? '').trim()
-  })
-  return pathKey(...parts)
-}
+const identityOf = (columns: readonly string[], cells: Record<string, string>): string =>
+  pathKey(...columns.map(column => (cells[column] ?? '').trim()))
 
 /** A corrected row differs from the one that was rejected in a cell or two. */
 function isAlike(before: Record<string, string>, after: Record<string, string>): boolean {

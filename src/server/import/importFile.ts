@@ -8,9 +8,17 @@ import type { Database, Executor } from '@/data/connect'
 import { keepAside, type SetAside } from '@/data/intake'
 import { markTestOrders } from '@/data/liveTests'
 import { loadRates } from '@/data/loadRecords'
-import { rowsOf, storeRows } from '@/data/storeRecords'
+import { ROWS_AT_ONCE } from '@/data/store'
+import {
+  inStoringOrder,
+  isNaming,
+  type NamingKind,
+  prepareRows,
+  type Row,
+  rowMaker,
+} from '@/data/storeRecords'
 import { type ImportOutcome, type Part, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
-import { cellsOnLines, type ReadFile, readExchangeFile } from '@/formats/csv'
+import { eachRowsCells, type ReadColumns, readBlocks } from '@/formats/csv'
 import { publishRoutes } from '../routes'
 import { settleCorrected, type TakenRows } from './corrected'
 import { checkRowNames, type NameCheck } from './names'
@@ -34,12 +42,18 @@ const partsOf: Record<FileKind, readonly Part[]> = {
   'claim-rows': [],
 }
 
-/** Rows stored at a time: between two such parts others get at the database. */
-const PART = 4000
+/** Rows to store at once. */
+interface ToStore {
+  rows: number
+  store: (database: Executor) => Promise<number>
+  /** how many lines of the file are done with once they are stored */
+  read: number
+}
 
 /**
  * Takes in one exchange file: the good rows go in, the bad ones are set aside with line, column and
  * reason. The same file twice changes nothing, so one that was stopped half-way is simply taken again.
+ * It is read from its end while what was read is stored.
  *
  * @throws FileRefused when the file cannot be taken at all; then nothing has changed
  */
@@ -49,61 +63,127 @@ export async function importFile(
   kind: FileKind,
   content: string,
   { file = `${kind}.csv`, progress, signal }: Watch & { file?: string } = {},
-): Promise<ImportOutcome & { columns: ReadFile<FileKind>['columns']; names: NameCheck }> {
-  const read = readExchangeFile(kind, content, file)
-  const { kept, withoutRate } = await splitByRate(database, workspace, kind, read)
-  const cells =
-    withoutRate.length > 0 && cellsOnLines(kind, content, file, new Set(withoutRate.map(r => r.line)))
-  if (cells) for (const reject of withoutRate) reject.cells = cells.get(reject.line)
-  const rejected = [...read.rejected, ...withoutRate].sort((a, b) => a.line - b.line)
-  const rows = rowsOf(workspace.id, kind, kept)
+): Promise<ImportOutcome & { columns: ReadColumns['columns']; names: NameCheck }> {
+  const whole = readBlocks(kind, content, file)
+  const found: Found = { good: 0, naming: [], withoutRate: [] }
   let accepted = 0
   let done = 0
+  const storePart = async ({ rows, store, read }: ToStore) => {
+    accepted += await database.transaction(store)
+    done += rows
+    progress?.(read, whole.lines)
+  }
+  let cancelled = false
+  let storing = Promise.resolve()
   try {
-    while (done < rows.length && !signal?.aborted) {
-      const part = rows.slice(done, done + PART)
-      accepted += await database.transaction(inner => storeRows(inner, workspace.id, kind, part))
-      done += part.length
-      progress?.(done, rows.length)
+    for await (const part of partsFromTheEnd(database, workspace, kind, whole, found)) {
+      await storing
+      if (signal?.aborted) {
+        cancelled = true
+        break
+      }
+      storing = storePart(part)
+      // It is waited for above or below, while the next part is read.
+      storing.catch(() => {})
     }
+    await storing
     if (kind === 'ads' && accepted > 0) await publishRoutes(database, workspace.id)
     if (kind === 'orders' && accepted > 0) await markTestOrders(database, workspace.id)
   } finally {
+    await storing.catch(() => {})
     if (accepted > 0) await raiseVersion(database, workspace.id, ...partsOf[kind])
   }
-  const cancelled = done < rows.length
-  const duplicates = (cancelled ? done : kept.length) - accepted
-  const outcome = { accepted, duplicates, rejected, cancelled }
+  const rejected = [...whole.rejected, ...withCells(kind, content, file, found.withoutRate)]
+  rejected.sort((a, b) => a.line - b.line)
+  const outcome = { accepted, duplicates: (cancelled ? done : found.good) - accepted, rejected, cancelled }
   await database.transaction(async inner => {
     const aside = rejected.map(asideOf(kind, file))
     await keepAside(inner, workspace.id, aside)
     if (!cancelled) {
       const ids = new Set(aside.map(item => item.id))
-      await settleCorrected(inner, workspace.id, kind, takenRows(kind, content, file, kept, rejected), ids)
+      const refused = new Set(rejected.map(reject => reject.line))
+      await settleCorrected(inner, workspace.id, kind, takenRows(kind, content, file, refused), ids)
     }
     await recordBatch(inner, workspace.id, { id: randomUUID(), kind, file, imported_at: new Date() }, outcome)
   })
-  const names = await checkRowNames(database, workspace.id, isNaming(kind) ? (kept as NamingRow[]) : [])
-  return { ...outcome, columns: read.columns, names }
+  const names = await checkRowNames(database, workspace.id, found.naming.reverse())
+  return { ...outcome, columns: whole.columns, names }
+}
+
+/** What is found in a file while its rows are made. */
+interface Found {
+  good: number
+  /** its records from the last to the first, where they name ads */
+  naming: RecordOf[NamingKind][]
+  withoutRate: Reject[]
+}
+
+/** The rows of a file in parts, from its end; where their order matters, once all are read. */
+async function* partsFromTheEnd<Kind extends FileKind>(
+  database: Executor,
+  workspace: Workspace,
+  kind: Kind,
+  whole: ReturnType<typeof readBlocks<Kind>>,
+  found: Found,
+): AsyncGenerator<ToStore> {
+  const make = rowMaker(workspace.id, kind)
+  const withoutRate = await rateChecker(database, workspace, kind)
+  const toStore = (part: readonly Row[], read: number): ToStore => ({
+    rows: part.length,
+    store: prepareRows(workspace.id, kind, part),
+    read,
+  })
+  let rows: Row[] = []
+  let read = 0
+  for (const readNext of whole.blocks.reverse()) {
+    const block: [record: RecordOf[Kind], line: number][] = []
+    readNext((record, line) => block.push([record, line]))
+    for (const [record, line] of block.reverse()) {
+      read = whole.lines + 2 - line
+      const currency = withoutRate(record)
+      if (currency) {
+        found.withoutRate.push({ line, column: 'currency', reason: 'no_rate', value: currency })
+        continue
+      }
+      found.good += 1
+      if (isNaming(kind)) found.naming.push(record as RecordOf[NamingKind])
+      const row = make(record)
+      if (row) rows.push(row)
+    }
+    while (!isNaming(kind) && rows.length >= ROWS_AT_ONCE) {
+      const part = rows.splice(0, ROWS_AT_ONCE)
+      yield toStore(part.reverse(), read)
+    }
+    // What was read before may go to the database meanwhile.
+    await new Promise(setImmediate)
+  }
+  rows = isNaming(kind) ? inStoringOrder(rows) : rows.reverse()
+  for (let at = 0; at < rows.length; at += ROWS_AT_ONCE) {
+    const part = rows.slice(at, at + ROWS_AT_ONCE)
+    yield toStore(part, whole.lines - rows.length + at + part.length)
+  }
+}
+
+/** Rejected rows with their cells. */
+function withCells(kind: FileKind, content: string, file: string, rejected: readonly Reject[]): Reject[] {
+  if (rejected.length === 0) return []
+  const wanted = new Set(rejected.map(reject => reject.line))
+  const found = new Map<number, Record<string, string>>()
+  eachRowsCells(kind, content, file, (cells, line) => wanted.has(line) && found.set(line, cells))
+  return rejected.map(reject => ({ ...reject, cells: found.get(reject.line) ?? {} }))
 }
 
 /** What of a file went in, as rows that were rejected before are held against it. */
-function takenRows<Kind extends FileKind>(
-  kind: Kind,
-  content: string,
-  file: string,
-  kept: readonly RecordOf[Kind][],
-  rejected: readonly Reject[],
-): TakenRows<Kind> {
-  const refused = new Set(rejected.map(reject => reject.line))
-  const cellsOn = (lines: ReadonlySet<number>) =>
-    cellsOnLines(kind, content, file, new Set([...lines].filter(line => !refused.has(line))))
+function takenRows(kind: FileKind, content: string, file: string, refused: ReadonlySet<number>): TakenRows {
   let lines: string[] | undefined
-  return { kept, cellsOn, textOn: line => (lines ??= content.split(/\r?\n/))[line - 1] ?? '' }
+  return {
+    each: take =>
+      eachRowsCells(kind, content, file, (cells, line) => {
+        if (!refused.has(line)) take(cells, line)
+      }),
+    textOn: line => (lines ??= content.split(/\r?\n/))[line - 1] ?? '',
+  }
 }
-
-type NamingRow = RecordOf['delivery' | 'ads']
-const isNaming = (kind: FileKind): boolean => kind === 'delivery' || kind === 'ads'
 
 /** Reasons for which rows with the same value are alike, and are mended together. */
 const alikeByValue: ReadonlySet<string> = new Set([
@@ -135,27 +215,17 @@ export async function rateFinder(database: Executor, { id, settings }: Workspace
   return (currency: string, day: Day) => toOwn(minor(0), currency, settings.currency, day) !== null
 }
 
-/** Rows in a currency without a rate are set aside: they could be in no sum. */
-async function splitByRate<Kind extends FileKind>(
-  database: Executor,
-  workspace: Workspace,
-  kind: Kind,
-  read: ReadFile<Kind>,
-) {
+/** Says of a record its currency where it has no rate: such rows are set aside, they could be in no sum. */
+async function rateChecker<Kind extends FileKind>(database: Executor, workspace: Workspace, kind: Kind) {
+  if (kind === 'rates') return () => null
   const own = workspace.settings.currency
-  const foreign = read.records.some(r => 'currency' in r && r.currency && r.currency !== own)
-  if (!foreign || kind === 'rates') return { kept: read.records, withoutRate: [] }
-  const hasRate = await rateFinder(database, workspace)
   const localTime = zoneClock(workspace.settings.time_zone)
-  const withoutRate: Reject[] = []
-  const kept = read.records.filter((record, i) => {
-    const fields: Record<string, unknown> = { ...record }
-    const currency = typeof fields.currency === 'string' ? fields.currency : own
+  const hasRate = await rateFinder(database, workspace)
+  return (record: RecordOf[Kind]): string | null => {
+    const { currency, ...fields }: Record<string, unknown> = record
+    if (typeof currency !== 'string' || currency === own) return null
     const at = Number(fields.ordered_at ?? fields.claimed_at ?? 0)
-    const day = typeof fields.date === 'number' ? fields.date : localTime(at).day
-    if (hasRate(currency, day)) return true
-    withoutRate.push({ line: read.lines[i]!, column: 'currency', reason: 'no_rate', value: currency })
-    return false
-  })
-  return { kept, withoutRate }
+    const day = typeof fields.date === 'number' ? (fields.date as Day) : localTime(at).day
+    return hasRate(currency, day) ? null : currency
+  }
 }
