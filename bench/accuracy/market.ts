@@ -440,6 +440,7 @@ function orderOf(
     utm_term: parameters ? last.ad.adSet : null,
     utm_content: parameters ? last.ad.id : null,
     channel: plan.channels ? 'web' : null,
+    product_group: null,
     result: 'order',
   }
   return {

@@ -244,6 +244,8 @@ export const orders = pgTable(
     utm_content: text('utm_content'),
     /** by which way it came, where the shop says it */
     channel: text('channel'),
+    /** what kind of products it is of, where margins differ by it */
+    product_group: text('product_group'),
     /** when the shop last said something of it: an older word never overrides a newer one */
     changed_at: at('changed_at'),
     attributes: attributes(),

@@ -24,6 +24,24 @@ export async function heldOrders(database: Executor, workspace: string, ids: rea
   }))
 }
 
+/** The groups of products that orders name, with how many of each, the most first. */
+export async function productGroups(
+  database: Executor,
+  workspace: string,
+): Promise<{ name: string; orders: number }[]> {
+  const named = sql<number>`count(*)::int`
+  const rows = await database
+    .select({ name: orders.product_group, orders: named })
+    .from(orders)
+    .where(and(eq(orders.workspace, workspace), sql`${orders.product_group} is not null`))
+    .groupBy(orders.product_group)
+    .orderBy(sql`count(*) desc`, orders.product_group)
+    .limit(MOST_GROUPS)
+  return rows.map(row => ({ name: row.name!, orders: row.orders }))
+}
+/** More are no groups, but products. */
+const MOST_GROUPS = 60
+
 /** The customers that orders name, and whose each order is. */
 export async function heldCustomers(
   database: Executor,

@@ -75,6 +75,7 @@ const orderKeys = [
   'utm_term',
   'utm_content',
   'channel',
+  'product_group',
 ]
 const claimKeys = [
   'network',

@@ -125,6 +125,7 @@ export function bookOrder(
     utm_campaign: touch.utm_campaign ?? '',
     utm_term: touch.utm_term ?? '',
     utm_content: touch.utm_content ?? '',
+    product_group: product.group,
   })
   return { id, cents, test }
 }

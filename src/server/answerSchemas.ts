@@ -259,6 +259,8 @@ export const weighRow = z.strictObject({
   high: z.number(),
   variance: z.number(),
   squares: z.number(),
+  leaves: z.number(),
+  leavesSquares: z.number(),
   worth: worthRange.nullable(),
   line: z.number().nullable(),
   verdict: z.strictObject({

@@ -12,7 +12,7 @@ import { saveSettings, type Workspace } from '@/data/workspace'
 const hasAmounts = ({ value, minimum }: ResultDefinition) => value.by !== 'event' || Boolean(minimum)
 
 /**
- * Counts everything in another currency. A target and a fee are brought into it by the latest rate; results that say no
+ * Counts everything in another currency. A target and fees are brought into it by the latest rate; results that say no
  * amounts of their own are counted in it, those that do keep theirs.
  *
  * @returns why it cannot be, in words: amounts are held that have no rate into it; null when it is done
@@ -37,7 +37,7 @@ export async function changeCurrency(
     return `“${kept.name}” is worth an amount in ${kept.currency}, which has no rate into ${code}. Say under Results what it is worth in ${code} first.`
   for (const definition of definitions.filter(d => !hasAmounts(d)))
     await saveDefinition(database, id, { ...definition, currency: code })
-  const { target_cost, fee, currency, ...others } = settings
+  const { target_cost, fee, product_groups, currency, ...others } = settings
   const units = 10 ** (currencyExponent(currency) ?? 2)
   const converted = (amount: number) =>
     (convert(minor(Math.round(amount * units)), currency, code, last) ?? 0) / 10 ** digits
@@ -46,6 +46,10 @@ export async function changeCurrency(
     ...others,
     currency: code,
     fee: fee && converted(fee),
+    product_groups: product_groups.map(({ fee: besides, ...group }) => ({
+      ...group,
+      ...(besides !== undefined && { fee: converted(besides) }),
+    })),
     ...(target ? { target_cost: target } : {}),
   })
   return null

@@ -1,5 +1,6 @@
 import { sharedDatabase } from '@/data/connect'
 import { countIdle } from '@/data/removal'
+import { productGroups } from '@/data/shopOrders'
 import { listDefinitions } from '@/data/signals'
 import { BusinessScreen } from '@/ui/settings/BusinessScreen'
 import { type Search, workspaceHere } from '../frame'
@@ -18,6 +19,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         name={name}
         settings={settings}
         results={definitions.filter(d => !d.archived && (d.margin ?? d.fee) !== undefined)}
+        groups={await productGroups(sharedDatabase(), id)}
         idle={await countIdle(sharedDatabase(), id, new Date())}
         actions={settingsActions}
       />

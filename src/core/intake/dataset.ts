@@ -19,7 +19,7 @@ import type { ClickColumns } from './clicks'
 import { type DecidableClaim, type Decided, withDecisions } from './decisions'
 import { JUDGED_RESULT } from './judgedResult'
 import { namedLeafFinder } from './orderParameters'
-import { orderWorth } from './orderWorth'
+import { leavesBy, orderWorth } from './orderWorth'
 import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow, OrderStatus } from './records'
 import { networkRules, type Settings, settingsFor } from './settings'
 import { type AdTree, type Level, treeBuilder } from './tree'
@@ -42,6 +42,8 @@ export interface Order extends OrderRow {
   gross: Minor
   /** what it is worth as its result is counted, in the workspace's currency */
   value: Minor
+  /** what of that is left for its ad and for profit, in parts of minor units (`leavesBy`) */
+  leaves: number
   /** the leaf that its own parameters name, -1 for none */
   named: number
 }
@@ -241,6 +243,7 @@ export interface Frame {
   convert: ReturnType<typeof converter>
   localTime: ReturnType<typeof zoneClock>
   namedLeaf: ReturnType<typeof namedLeafFinder>
+  leavesOf: ReturnType<typeof leavesBy>
   /** from here on the tree stays as it is */
   seal: () => void
 }
@@ -379,6 +382,7 @@ function buildFrame(
     convert,
     localTime,
     namedLeaf: namedLeafFinder({ tree, leaf: placeOf }, settings),
+    leavesOf: leavesBy(settings),
     seal: () => {
       sealed = true
     },
@@ -407,7 +411,7 @@ function countUpon(
   before: Counted | null,
   rows: readonly OrderRow[],
   told: readonly ToldResult[],
-  { definition, namedLeaf }: Pick<Frame, 'definition' | 'namedLeaf'>,
+  { definition, ...frame }: Pick<Frame, 'definition' | 'namedLeaf' | 'leavesOf'>,
   facts: OutcomeFacts & { settings: Settings },
 ): Counted {
   const sameTold = before?.told === told
@@ -417,7 +421,7 @@ function countUpon(
   const makeOf = (outcome: Outcome<OrderRow>, was?: Made | null): Made =>
     was && sameOutcome(was.outcome, outcome)
       ? was
-      : { outcome, order: orderOf(outcome, definition, facts, namedLeaf) }
+      : { outcome, order: orderOf(outcome, definition, facts, frame) }
 
   if (!countsEach(definition)) {
     const outcomes = outcomesOf(definition, rows, told, facts)
@@ -456,7 +460,7 @@ function orderOf(
   outcome: Outcome<OrderRow>,
   definition: CountedBy,
   { convert, dayOf, settings }: OutcomeFacts & { settings: Settings },
-  namedLeaf: (order: OrderRow) => number,
+  { namedLeaf, leavesOf }: Pick<Frame, 'namedLeaf' | 'leavesOf'>,
 ): Order | null {
   const row = outcome.order ?? toldOrder(outcome.told!, definition)
   const day = dayOf(outcome.at)
@@ -487,6 +491,7 @@ function orderOf(
     utm_term: row.utm_term,
     utm_content: row.utm_content,
     channel: row.channel,
+    product_group: row.product_group,
     result: row.result,
     day,
     counts: outcome.left === null,
@@ -494,6 +499,7 @@ function orderOf(
     told: outcome.order === null,
     gross,
     value,
+    leaves: leavesOf(value, row.product_group),
     named: namedLeaf(row),
   }
 }
@@ -524,6 +530,7 @@ function toldOrder(event: ToldResult, { id, currency }: CountedBy): OrderRow {
     utm_term: null,
     utm_content: null,
     channel: null,
+    product_group: null,
     result: id,
   }
 }

@@ -1,4 +1,4 @@
-import { type Minor, minor } from '../shared/money'
+import { currencyExponent, type Minor, minor } from '../shared/money'
 import type { Settings } from './settings'
 
 /**
@@ -14,4 +14,26 @@ export function orderWorth(
 ): Minor {
   const costs = rule === 'net' ? tax + shipping : 0
   return minor(Math.max(0, total - costs - refunded))
+}
+
+/**
+ * What an order leaves for its ad and for profit: its margin of what it is worth, less what each costs besides,
+ * as its group of products has them, else as all have. Minor units of the workspace's currency, not whole ones:
+ * it is only ever summed.
+ */
+export function leavesBy({
+  margin,
+  fee,
+  currency,
+  product_groups,
+}: Pick<Settings, 'margin' | 'fee' | 'currency' | 'product_groups'>): (
+  worth: number,
+  group: string | null,
+) => number {
+  const units = 10 ** (currencyExponent(currency) ?? 2)
+  const ofGroup = new Map(product_groups.map(one => [one.name, one]))
+  return (worth, group) => {
+    const own = group === null ? undefined : ofGroup.get(group)
+    return (own?.margin ?? margin) * worth - Math.round((own?.fee ?? fee) * units)
+  }
 }

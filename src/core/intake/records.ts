@@ -99,6 +99,8 @@ const orderRow = z
     result: optionalText.transform(r => r ?? 'order'),
     /** by which way it came, where the shop says it; `web` is by the site */
     channel: optionalText.transform(c => c?.toLowerCase() ?? null),
+    /** what kind of products it is of, where margins differ by it */
+    product_group: optionalText,
   })
   .transform((row, ctx) => {
     const amounts = readAmounts(row, ['total', 'tax', 'shipping', 'refunded'], row.currency, ctx)

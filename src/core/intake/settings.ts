@@ -21,6 +21,14 @@ const networkRulesSchema = z.looseObject({
 })
 export type NetworkRules = z.infer<typeof networkRulesSchema>
 
+/** What is left of orders of one group of products, where that is another share than of all. */
+export const productGroupSchema = z.object({
+  name: z.string().min(1).max(200),
+  margin: z.number().positive().max(1).optional(),
+  /** what each costs besides, in the workspace's currency */
+  fee: z.number().nonnegative().optional(),
+})
+
 /** How a business counts: `settings.json` of a folder, and in the app a workspace's settings with its networks' rules. */
 export const settingsSchema = z.looseObject({
   currency: z
@@ -40,6 +48,7 @@ export const settingsSchema = z.looseObject({
   margin: z.number().positive().max(1).default(1),
   /** what every order costs besides, whatever it is worth: payment, packing */
   fee: z.number().nonnegative().default(0),
+  product_groups: z.array(productGroupSchema).default([]),
   target_cost: z.number().positive().optional(),
   /** what an order is worth: all of it, or less tax and shipping; refunds are always taken off */
   order_value: z.enum(['gross', 'net']).default('gross'),

@@ -1,13 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { type BeginStep, bettersMost, type Held, stepsOf } from './beginning'
+import { type BeginStep, bettersMost, type Held, lacksOf, stepsOf } from './beginning'
 
 const nothing: Held = {
   settled: false,
   orders: null,
   networks: [],
   spend: null,
-  claims: 0,
+  claiming: [],
   links: 0,
   clicks: 0,
   events: 0,
@@ -16,8 +16,8 @@ const whole: Held = {
   settled: true,
   orders: { count: 134, first: 100, last: 127 },
   networks: ['kelpie'],
-  spend: { networks: ['kelpie'], last: 127 },
-  claims: 60,
+  spend: { networks: [{ network: 'kelpie', last: 127 }], last: 127 },
+  claiming: ['kelpie'],
   links: 12,
   clicks: 900,
   events: 4000,
@@ -28,7 +28,7 @@ const held: fc.Arbitrary<Held> = fc.record({
   orders: part(whole.orders, null),
   networks: part<readonly string[]>(['kelpie'], []),
   spend: part(whole.spend, null),
-  claims: part(60, 0),
+  claiming: part<readonly string[]>(['kelpie'], []),
   links: part(12, 0),
   clicks: part(900, 0),
   events: part(4000, 0),
@@ -52,7 +52,51 @@ describe('the way to the first number', () => {
     )
   })
   it('asks for later reports where orders go on after them: results would look cheap', () => {
-    expect(bettersMost({ ...whole, spend: { networks: ['kelpie'], last: 121 } })).toBe('later_reports')
-    expect(bettersMost({ ...whole, spend: { networks: ['kelpie'], last: 126 } })).toBeNull()
+    const upTo = (last: number) => ({ ...whole, spend: { networks: [{ network: 'kelpie', last }], last } })
+    expect(bettersMost(upTo(121))).toBe('later_reports')
+    expect(bettersMost(upTo(126))).toBeNull()
+  })
+  it('says of each figure what it lacks, and of which network', () => {
+    const lacks = (held: Held) =>
+      Object.fromEntries(
+        lacksOf(held).flatMap(({ figure, lacks }) => (lacks.length > 0 ? [[figure, lacks]] : [])),
+      )
+    expect(lacks(whole)).toEqual({})
+    expect(lacks({ ...whole, events: 0, settled: false })).toEqual({
+      proven: [{ step: 'tag' }],
+      estimated: [{ step: 'tag' }],
+      line: [{ step: 'settle' }],
+    })
+    const several = {
+      ...whole,
+      networks: ['kelpie', 'norrfeed', 'whyfold'],
+      spend: {
+        networks: [
+          { network: 'kelpie', last: 127 },
+          { network: 'norrfeed', last: 120 },
+          { network: 'newsletter', last: 127 },
+        ],
+        last: 127,
+      },
+    }
+    expect(lacks(several)).toEqual({
+      cost: [
+        { step: 'reports', networks: ['whyfold'] },
+        { step: 'reports', networks: ['norrfeed'], after: 120 },
+      ],
+      estimated: [{ step: 'claims', networks: ['norrfeed'] }],
+      gap: [{ step: 'claims', networks: ['norrfeed'] }],
+    })
+  })
+  it('has figures that lack something exactly while some step for them is missing', () => {
+    fc.assert(
+      fc.property(held, one => {
+        const open = new Set(stepsOf(one).flatMap(({ step, done }) => (done ? [] : [step])))
+        for (const { lacks } of lacksOf(one))
+          for (const lack of lacks) expect('networks' in lack || open.has(lack.step)).toBe(true)
+        if (open.has('orders'))
+          for (const { lacks } of lacksOf(one)) expect(lacks[0]).toEqual({ step: 'orders' })
+      }),
+    )
   })
 })

@@ -7,9 +7,10 @@ export interface Held {
   orders: { count: number; first: Day; last: Day } | null
   /** the networks that are described */
   networks: readonly string[]
-  /** the networks that reported what they spent, and the last day of which one did */
-  spend: { networks: readonly string[]; last: Day } | null
-  claims: number
+  /** the networks that reported what they spent, each with the last day of which it did, and the last day of all */
+  spend: { networks: readonly { network: string; last: Day }[]; last: Day } | null
+  /** the networks that claim anything */
+  claiming: readonly string[]
   /** ads whose address is known */
   links: number
   clicks: number
@@ -25,7 +26,7 @@ const isDone: Record<BeginStep, (held: Held) => boolean> = {
   orders: held => held.orders !== null,
   networks: held => held.networks.length > 0,
   reports: held => held.spend !== null,
-  claims: held => held.claims > 0,
+  claims: held => held.claiming.length > 0,
   links: held => held.links > 0,
   tag: held => held.clicks > 0 && held.events > 0,
 }
@@ -40,6 +41,52 @@ export const stepsOf = (held: Held): { step: BeginStep; done: boolean }[] =>
 export function bettersMost(held: Held): BeginStep | 'later_reports' | null {
   if (!held.orders) return 'orders'
   if (!held.spend) return held.networks.length > 0 ? 'reports' : 'networks'
-  if (held.spend.last < held.orders.last - 1) return 'later_reports'
+  if (isBehind(held.spend.last, held.orders)) return 'later_reports'
   return (['claims', 'tag', 'links', 'networks', 'settle'] as const).find(step => !isDone[step](held)) ?? null
+}
+
+/** Whether a report ends before the orders do: those of the days after look as if they had cost nothing. */
+const isBehind = (last: Day, orders: Held['orders']): boolean => orders !== null && last < orders.last - 1
+
+/** What figures a cost per result comes from, and what each cannot do without. */
+const needs = {
+  cost: ['orders', 'reports'],
+  proven: ['orders', 'tag'],
+  tagged: ['orders', 'links'],
+  estimated: ['orders', 'claims', 'tag'],
+  gap: ['orders', 'claims'],
+  line: ['orders', 'settle'],
+} as const satisfies Record<string, readonly BeginStep[]>
+export type BegunFigure = keyof typeof needs
+export const begunFigures = Object.keys(needs) as BegunFigure[]
+
+/** Something that a figure lacks: a step that is not done, or what only some networks have given. */
+export type Lack =
+  | { step: BeginStep }
+  | { step: 'reports'; networks: readonly string[]; after: Day }
+  | { step: 'reports' | 'claims'; networks: readonly string[] }
+
+/** What each figure still lacks; nothing where it rests on all that it can. */
+export function lacksOf(held: Held): { figure: BegunFigure; lacks: Lack[] }[] {
+  const { spend, orders, claiming, networks } = held
+  const spent = spend?.networks.map(one => one.network) ?? []
+  const behind = (spend?.networks ?? []).filter(({ last }) => isBehind(last, orders))
+  const partly: Record<'reports' | 'claims', Lack[]> = { reports: [], claims: [] }
+  const without = networks.filter(network => !spent.includes(network))
+  if (without.length > 0) partly.reports.push({ step: 'reports', networks: without })
+  if (behind.length > 0)
+    partly.reports.push({
+      step: 'reports',
+      networks: behind.map(one => one.network),
+      after: Math.min(...behind.map(one => one.last)),
+    })
+  // A place of one's own claims nothing.
+  const silent = networks.filter(network => spent.includes(network) && !claiming.includes(network))
+  if (silent.length > 0) partly.claims.push({ step: 'claims', networks: silent })
+  return begunFigures.map(figure => ({
+    figure,
+    lacks: needs[figure].flatMap((step): Lack[] =>
+      !isDone[step](held) ? [{ step }] : step === 'reports' || step === 'claims' ? partly[step] : [],
+    ),
+  }))
 }

@@ -167,6 +167,28 @@ describe('a judged period', () => {
     expect(dear.totals.verdict.kind).toBe('cut')
     expect(judged(records, { margin: 0.4, fee: 2.5, target_cost: 12.34 }).line).toBe(1234)
   })
+  it('has its line by the margins of the groups that its orders are of', () => {
+    const grouped: Rows = {
+      ...records,
+      orders: records.orders!.map((o, i) => ({ ...o, product_group: i === 0 ? 'Looms' : 'Yarn' })),
+    }
+    const product_groups = [
+      { name: 'Looms', margin: 0.5, fee: 10 },
+      { name: 'Yarn' },
+      { name: 'Wood', fee: 1 },
+    ]
+    const by = judged(grouped, { margin: 0.4, fee: 2.5, product_groups })
+    // 100.01 leaves half of it less ten, 50.00 four tenths less 2.50.
+    const [looms, yarn] = [10_001 * 0.5 - 1000, 5000 * 0.4 - 250]
+    expect(by.line).toBeCloseTo((looms + yarn) / 2, 6)
+    expect(by.breakEvenRoas).toBeCloseTo(15_001 / (looms + yarn), 6)
+    expect(by.totals.leaves).toBeCloseTo(looms + yarn, 6)
+    const adLine = (id: string) => by.rows.find(r => r.level === 'ad' && r.id === id)!.line!
+    expect(adLine('a1')).toBeGreaterThan(adLine('a2'))
+    // Without rules of their own they are as all others.
+    const none = judged(grouped, { margin: 0.4, fee: 2.5 })
+    expect(none.rows).toEqual(judged(records, { margin: 0.4, fee: 2.5 }).rows)
+  })
   it('judges each row beside those that stand under the same row', () => {
     const many: Rows = {
       delivery: ['a1', 'a2', 'a3'].map(ad_id => delivery('2026-10-01', { ...s1, ad_id, spend: '900.00' })),

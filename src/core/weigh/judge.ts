@@ -5,7 +5,7 @@ import { currencyExponent } from '../shared/money'
 import type { Evidence } from './evidence'
 import { ratio } from './figures'
 import { activeLeaves, sumLeaves } from './leafSums'
-import { type JudgedRow, type LineRule, leftOf, rollUp, totalRow, withVerdicts } from './rows'
+import { type JudgedRow, rollUp, totalRow, withVerdicts } from './rows'
 import { isOfTime, isUnsaid } from './segments'
 
 export interface Judgement {
@@ -37,7 +37,7 @@ export function judge(evidence: Evidence, period: Period): Judgement {
     data.tree.networks.map(network => totalRow(evidence, ofNetwork(network), leafSums, network)),
     ...(['campaign', 'ad_set', 'ad'] as const).map(level => rollUp(evidence, active, leafSums, level)),
   ]
-  const [totals, networks, ...rows] = withVerdicts(levels, lineRule(evidence))
+  const [totals, networks, ...rows] = withVerdicts(levels, targetOf(evidence))
   return {
     totals: totals![0]!,
     rows: rows.flat(),
@@ -48,10 +48,10 @@ export function judge(evidence: Evidence, period: Period): Judgement {
   }
 }
 
-function lineRule({ data: { settings } }: Evidence): LineRule {
-  const { target_cost, currency, margin } = settings
-  const units = (amount: number) => Math.round(amount * 10 ** (currencyExponent(currency) ?? 2))
-  return { margin, fee: units(settings.fee), target: target_cost === undefined ? null : units(target_cost) }
+/** What an order may cost by what somebody aims at, in minor units; null where nobody said. */
+function targetOf({ data: { settings } }: Evidence): number | null {
+  const { target_cost, currency } = settings
+  return target_cost === undefined ? null : Math.round(target_cost * 10 ** (currencyExponent(currency) ?? 2))
 }
 
 /**
@@ -59,16 +59,14 @@ function lineRule({ data: { settings } }: Evidence): LineRule {
  * orders. And the value over spend at which an order leaves nothing, whatever is aimed at.
  */
 function breakEven(evidence: Evidence, fates: Reconciliation): Pick<Judgement, 'line' | 'breakEvenRoas'> {
-  const rule = lineRule(evidence)
-  const own = evidence.data.orders.filter((_, o) => fates.orders[o] !== null)
-  const average = ratio(
-    own.reduce((sum, o) => sum + o.value, 0),
-    own.length,
-  )
-  const left = average === null ? null : leftOf(rule, average)
+  const { orders, settings } = evidence.data
+  const own = orders.filter((_, o) => fates.orders[o] !== null)
+  const value = own.reduce((sum, order) => sum + order.value, 0)
+  const leaves = own.reduce((sum, order) => sum + order.leaves, 0)
+  const average = ratio(leaves, own.length)
   return {
-    line: rule.target ?? left,
-    breakEvenRoas: rule.fee === 0 || !average || !left ? 1 / rule.margin : average / left,
+    line: targetOf(evidence) ?? (average === null ? null : Math.max(1, average)),
+    breakEvenRoas: ratio(value, Math.max(leaves, own.length)) ?? 1 / settings.margin,
   }
 }
 
@@ -99,7 +97,7 @@ export function judgeByPart(evidence: Evidence, period: Period, part: string, ne
   const judged = [...groups].flatMap(([value, own]) => (isUnsaid([part, value]) ? [] : own))
   const [, judgedHeads, judgedBelow] = withVerdicts(
     [[totalRow(evidence, judged, leafSums)], heads.filter(isJudged), below.filter(isJudged)],
-    lineRule(evidence),
+    targetOf(evidence),
   )
   const [allHeads, allBelow] = [
     [...judgedHeads!, ...heads.filter(row => !isJudged(row))],

@@ -12,6 +12,9 @@ export interface LeafSums {
   spreads: Spread[]
   /** sums of the squares of what estimated results are worth */
   squares: Float64Array
+  /** what estimated results leave for ads and profit, in parts of minor units, and the sums of its squares */
+  leaves: Float64Array
+  leavesSquares: Float64Array
 }
 
 export function sumLeaves({ data, placements, estimate }: Evidence, period: Period): LeafSums {
@@ -32,13 +35,18 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
   const expected = new Float64Array(sums.length)
   const value = new Float64Array(sums.length)
   const squares = new Float64Array(sums.length)
+  const leaves = new Float64Array(sums.length)
+  const leavesSquares = new Float64Array(sums.length)
   for (const share of estimate.shares) {
     const order = data.orders[share.order]!
     if (!inPeriod(order.day, period)) continue
     const spread = spreads[share.leaf]!
-    expected[share.leaf]! += share.seen + share.unseen
-    value[share.leaf]! += (share.seen + share.unseen) * order.value
-    squares[share.leaf]! += (share.seen + share.unseen) * order.value ** 2
+    const part = share.seen + share.unseen
+    expected[share.leaf]! += part
+    value[share.leaf]! += part * order.value
+    squares[share.leaf]! += part * order.value ** 2
+    leaves[share.leaf]! += part * order.leaves
+    leavesSquares[share.leaf]! += part * order.leaves ** 2
     spread[share.certain ? 'certain' : 'claimed'] += share.seen
     spread.unseen += share.unseen
     spread.variance += share.variance
@@ -62,7 +70,7 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
     sum.estimatedTenths = tenths[leaf]!
     sum.estimatedValue = worth[leaf]!
   })
-  return { sums, spreads, squares }
+  return { sums, spreads, squares, leaves, leavesSquares }
 }
 
 /** Figures of leaves in whole units; the parts of a leaf sum to what the leaf comes to. */

@@ -18,6 +18,8 @@ const row = (sums: Partial<Sums>, more: Partial<JudgedRow> = {}): JudgedRow => (
   high: 25.951,
   variance: 4,
   squares: 9,
+  leaves: 4,
+  leavesSquares: 5,
   worth: { mean: 15_012.34, low: 14_000, high: 16_000 },
   line: 7806.4168,
   verdict: { kind: 'hold', because: 'near_the_line', probability: 0.612345, needed: minor(250_07) },

@@ -34,6 +34,9 @@ export interface JudgedRow {
   /** variance of estimated orders, and the sum of the squares of what they are worth */
   variance: number
   squares: number
+  /** what estimated orders leave for ads and profit, in parts of minor units, and the sum of its squares */
+  leaves: number
+  leavesSquares: number
   /** what one of its results is worth, in minor units, with an 80 % interval; null where nothing is known of it */
   worth: { mean: number; low: number; high: number } | null
   /** its own break-even cost per result in minor units; null where nothing is known of it */
@@ -119,14 +122,19 @@ export const totalRow = (
   parentId: null,
 })
 
+/** Sums that are not of whole units. */
+type Exact = 'squares' | 'leaves' | 'leavesSquares'
+const sumOver = (leaves: readonly number[], of: Float64Array): number =>
+  leaves.reduce((sum, leaf) => sum + of[leaf]!, 0)
+
 const NO_VERDICT: Verdict = { kind: 'wait', because: 'no_line', probability: null, needed: null }
 
 /** Sums of some leaves, with the range of their estimate: errors that leaves share are added before they are squared. */
 function summed(
   { data, estimate }: Evidence,
   leaves: readonly number[],
-  { sums, spreads, squares }: LeafSums,
-): Pick<JudgedRow, 'sums' | 'low' | 'high' | 'variance' | 'squares' | 'worth' | 'line' | 'verdict'> {
+  { sums, spreads, ...exact }: LeafSums,
+): Pick<JudgedRow, 'sums' | 'low' | 'high' | 'variance' | Exact | 'worth' | 'line' | 'verdict'> {
   const total = leaves.reduce((sum, leaf) => addSums(sum, sums[leaf]!), noSums())
   const certain = leaves.reduce((sum, leaf) => sum + spreads[leaf]!.certain, 0)
   const orders = total.estimatedTenths / 10
@@ -137,67 +145,75 @@ function summed(
     low: Math.min(low, orders),
     high: Math.max(high, orders),
     variance,
-    squares: leaves.reduce((sum, leaf) => sum + squares[leaf]!, 0),
+    squares: sumOver(leaves, exact.squares),
+    leaves: sumOver(leaves, exact.leaves),
+    leavesSquares: sumOver(leaves, exact.leavesSquares),
     worth: null,
     line: null,
     verdict: NO_VERDICT,
   }
 }
 
-/** By what a line is drawn: the share of worth that is left, and the target that overrides it, in minor units. */
-export interface LineRule {
-  margin: number
-  /** what each result costs besides */
-  fee: number
-  target: number | null
-}
-
-/** What a result of a worth leaves for its ad, in minor units: never less than the least amount there is. */
-export const leftOf = ({ margin, fee }: LineRule, worth: number): number =>
-  fee === 0 ? margin * worth : Math.max(1, margin * worth - fee)
-
 const TENTH = 1.2816
-const MOST_SWAY = 25
+/** What a result leaves at least, in minor units: less than nothing has no logarithm. */
+const LEAST_LEFT = 1
 
 /**
  * The same rows, each with what its results are worth, its line and its verdict, all drawn toward the row above.
  *
  * @param levels from the top down; each row's parent stands in the level before
+ * @param target what a result may cost in place of what it leaves, in minor units; null for none
  */
-export function withVerdicts(levels: readonly (readonly JudgedRow[])[], rule: LineRule): JudgedRow[][] {
-  const { margin, target } = rule
+export function withVerdicts(
+  levels: readonly (readonly JudgedRow[])[],
+  target: number | null,
+): JudgedRow[][] {
   const places = levels.map(rows => new Map(rows.map((row, i) => [pathKey(...row.path), i])))
   const parentOf = (row: JudgedRow, level: number) =>
     level === 0 ? -1 : (places[level - 1]!.get(pathKey(...above(row))) ?? -1)
+  const placed = levels.map((rows, level) =>
+    rows.map(row => ({ row, parent: parentOf(row, level), count: row.sums.estimatedTenths / 10 })),
+  )
   const rates = resultRates(
-    levels.map((rows, level) =>
-      rows.map(row => ({
-        parent: parentOf(row, level),
-        count: row.sums.estimatedTenths / 10,
+    placed.map(rows =>
+      rows.map(({ row, parent, count }) => ({
+        parent,
+        count,
         variance: row.variance,
         exposure: row.sums.spend,
       })),
     ),
   )
   const worths = worthOfRows(
-    levels.map((rows, level) =>
-      rows.map(row => ({
-        parent: parentOf(row, level),
-        count: row.sums.estimatedTenths / 10,
+    placed.map(rows =>
+      rows.map(({ row, parent, count }) => ({
+        parent,
+        count,
         worth: row.sums.estimatedValue,
         squares: row.squares,
+      })),
+    ),
+  )
+  const left = worthOfRows(
+    placed.map(rows =>
+      rows.map(({ row, parent, count }) => ({
+        parent,
+        count,
+        ...(row.leaves > LEAST_LEFT * count
+          ? { worth: row.leaves, squares: row.leavesSquares }
+          : // What was worth something and leaves less than nothing leaves surely next to nothing.
+            {
+              worth: row.sums.estimatedValue > 0 ? LEAST_LEFT * count : 0,
+              squares: LEAST_LEFT ** 2 * count,
+            }),
       })),
     ),
   )
   return levels.map((rows, level) =>
     rows.map((row, i) => {
       const worth = worths[level]![i]!
-      const line = target ?? (worth && leftOf(rule, Math.exp(worth.log)))
-      // With a fee the line sways more than the worth does; where little is left, no law says by how much.
-      const sway =
-        target === null && worth && line
-          ? Math.min(MOST_SWAY, ((margin * Math.exp(worth.log)) / line) ** 2)
-          : 0
+      const own = left[level]![i]!
+      const line = target ?? (own && Math.exp(own.log))
       return {
         ...row,
         worth: worth && {
@@ -210,10 +226,7 @@ export function withVerdicts(levels: readonly (readonly JudgedRow[])[], rule: Li
           spend: row.sums.spend,
           rate: rates[level]![i]!,
           line,
-          worth:
-            target === null && worth
-              ? { variance: worth.variance * sway, ofOne: worth.ofOne * sway }
-              : { variance: 0, ofOne: 1 },
+          worth: target === null && own ? own : { variance: 0, ofOne: 1 },
         }),
       }
     }),

@@ -15,6 +15,8 @@ export interface Worth {
 }
 
 const LEAST_BETWEEN = 1e-4
+/** Where results come to nearly nothing on average, no law says by how much they sway. */
+const MOST_OF_ONE = 25
 
 /**
  * The mean worth of each row's results, drawn toward that of the row above it (normal–normal on the logarithm; how
@@ -52,7 +54,7 @@ function relativeVariance(rows: readonly Valued[]): number {
   for (const { count, worth, squares } of rows) {
     if (count < 2 || worth <= 0) continue
     const mean = worth / count
-    within += Math.max(0, squares - count * mean * mean) / (mean * mean)
+    within += Math.min(MOST_OF_ONE * count, Math.max(0, squares - count * mean * mean) / (mean * mean))
     freedom += count - 1
   }
   return freedom > 0 ? Math.max(1e-3, within / freedom) : 0.5

@@ -1,14 +1,14 @@
-/** What Tarnbrook Looms sells, with prices in cents and how often each is bought. */
+/** What Tarnbrook Looms sells, each with the group it is in, its price in cents and how often it is bought. */
 export const products = [
-  { name: 'Table loom kit 40', price: 14900, weight: 16 },
-  { name: 'Table loom kit 60', price: 22900, weight: 11 },
-  { name: 'Table loom kit 80', price: 31900, weight: 6 },
-  { name: 'Table loom kit 100', price: 42000, weight: 3 },
-  { name: 'Yarn set Moss', price: 1800, weight: 9 },
-  { name: 'Yarn set Fjord', price: 3600, weight: 13 },
-  { name: 'Yarn set Harvest', price: 5400, weight: 12 },
-  { name: 'Yarn set Atelier', price: 9600, weight: 7 },
-  { name: 'Monthly yarn parcel', price: 2400, weight: 10 },
+  { name: 'Table loom kit 40', group: 'Loom kits', price: 14900, weight: 16 },
+  { name: 'Table loom kit 60', group: 'Loom kits', price: 22900, weight: 11 },
+  { name: 'Table loom kit 80', group: 'Loom kits', price: 31900, weight: 6 },
+  { name: 'Table loom kit 100', group: 'Loom kits', price: 42000, weight: 3 },
+  { name: 'Yarn set Moss', group: 'Yarn', price: 1800, weight: 9 },
+  { name: 'Yarn set Fjord', group: 'Yarn', price: 3600, weight: 13 },
+  { name: 'Yarn set Harvest', group: 'Yarn', price: 5400, weight: 12 },
+  { name: 'Yarn set Atelier', group: 'Yarn', price: 9600, weight: 7 },
+  { name: 'Monthly yarn parcel', group: 'Parcels', price: 2400, weight: 10 },
 ] as const
 
 export interface CampaignPlan {

@@ -363,6 +363,7 @@ function orderRow(
     utm_campaign: withParameters ? seen.ad.campaign.name : '',
     utm_term: withParameters ? seen.ad.adSet.name : '',
     utm_content: withParameters ? seen.ad.id : '',
+    product_group: items.reduce((best, item) => (item.price > best.price ? item : best)).group,
   }
   return { id, row, total, counts: status === 'paid' || status === 'partially_refunded' }
 }

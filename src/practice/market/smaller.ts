@@ -215,6 +215,7 @@ export function simulateSmaller(
       visitor_id: click?.visitor_id ?? '',
       click_id: click?.click_id ?? '',
       result: 'parcel',
+      product_group: 'Parcels',
     })
   }
   for (let i = random.poisson(COURSES * days); i > 0; i--) {

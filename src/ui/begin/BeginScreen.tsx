@@ -3,23 +3,31 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { Check, Circle } from 'lucide-react'
 import dynamic from 'next/dynamic'
 import Link from 'next/link'
-import { useState } from 'react'
+import { Fragment, useState } from 'react'
 import { WHOLE } from '@/core/evidence/place'
 import type { Settings } from '@/core/intake/settings'
 import { formatDay } from '@/core/shared/days'
-import { type BeginStep, bettersMost, type Held, stepsOf } from '@/core/weigh/beginning'
+import {
+  type BeginStep,
+  type BegunFigure,
+  bettersMost,
+  type Held,
+  type Lack,
+  lacksOf,
+  stepsOf,
+} from '@/core/weigh/beginning'
 import { costOf, type Sums } from '@/core/weigh/figures'
 import { type Formats, useFormats } from '../format'
 import type { BeginNetwork } from '../networks/StartNetwork'
-import { Note, Page } from '../parts/Page'
+import { Note, Page, Section } from '../parts/Page'
 import { WordLink } from '../parts/WordLink'
 import type { SettingsActions } from '../settings/SettingsForm'
+import { SettledList } from '../settings/SettledList'
+import { useNetworkName } from '../shell/NetworkNames'
 
 const StartNetwork = dynamic(() => import('../networks/StartNetwork').then(m => m.StartNetwork), {
   ssr: false,
 })
-
-import { useNetworkName } from '../shell/NetworkNames'
 
 const SettingsForm = dynamic(() => import('../settings/SettingsForm').then(m => m.SettingsForm), {
   ssr: false,
@@ -63,7 +71,9 @@ const words: Record<BeginStep, Words> = {
     title: 'Bring what the networks spent',
     wants: 'Each network’s report as it comes, by day and campaign or ad.',
     has: ({ spend }, formats, networkName) =>
-      spend ? `${spend.networks.map(networkName).join(', ')}, up to ${dayOf(spend.last, formats)}.` : '',
+      spend
+        ? `${spend.networks.map(one => networkName(one.network)).join(', ')}, up to ${dayOf(spend.last, formats)}.`
+        : '',
     next: { href: '/intake/reports', words: 'Drop a network’s report' },
   },
   claims: {
@@ -84,6 +94,34 @@ const words: Record<BeginStep, Words> = {
     has: () => 'Clicks and pages arrive.',
     next: { href: '/signals/hand-off', words: 'Hand it to whoever looks after the site' },
   },
+}
+
+const figureWords: Record<BegunFigure, string> = {
+  cost: 'What one order cost',
+  proven: 'Orders that are proven',
+  tagged: 'Orders that are tagged',
+  estimated: 'Orders by ads, estimated',
+  gap: 'The gap of claims and orders',
+  line: 'The line and the verdicts',
+}
+const lackWords: Record<BeginStep, string> = {
+  settle: 'the margin, which nobody has said: it stands at all of an order',
+  orders: 'the shop’s orders',
+  networks: 'networks',
+  reports: 'what the networks spent',
+  claims: 'what the networks claim',
+  links: 'ads with tagged addresses',
+  tag: 'the tag on the site, by which clicks and pages are seen',
+}
+
+/** What a figure lacks, in words. */
+function lackOf(lack: Lack, formats: Formats, networkName: (id: string) => string): string {
+  if (!('networks' in lack)) return lackWords[lack.step]
+  const who = lack.networks.map(networkName).join(', ')
+  if ('after' in lack) return `reports of ${who} after ${dayOf(lack.after, formats)}`
+  return lack.step === 'reports'
+    ? `what ${who} spent`
+    : `what ${who} claim${lack.networks.length === 1 ? 's' : ''}`
 }
 
 /** What comes first, what is there, and what the first number still rests on. */
@@ -199,6 +237,25 @@ export function BeginScreen({
           )
         })}
       </Box>
+      <Section title="What each figure still lacks">
+        <SettledList
+          items={lacksOf(held).map(({ figure, lacks }) => [
+            figureWords[figure],
+            lacks.length === 0
+              ? 'nothing'
+              : lacks.map((lack, i) => {
+                  const to = words[lack.step].next
+                  const said = lackOf(lack, formats, networkName)
+                  return (
+                    <Fragment key={said}>
+                      {i > 0 && '; '}
+                      {to ? <WordLink href={to.href}>{said}</WordLink> : said}
+                    </Fragment>
+                  )
+                }),
+          ])}
+        />
+      </Section>
       <Note>
         None of it is compulsory, and all of it can be left and taken up again: by the mark in the corner.
       </Note>

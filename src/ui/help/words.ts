@@ -30,7 +30,7 @@ export const words = {
   capture: 'The share of an ad’s orders that a witness saw: the network’s own, and our tracking’s.',
   gap: 'Claims against orders. Each order and claim of the difference has one named cause, and they add up.',
   cause: 'Why an order or a claim stands on one side alone.',
-  line: 'Break-even: what a result may cost before it loses money, by what it is worth, the margin and the fee.',
+  line: 'Break-even: what a result may cost before it loses money, by what it is worth, its margin and its fee.',
   worth: 'What a result brings, as the business counts it.',
   verdict: 'Cut, hold, raise or wait: how likely it is that further spend pays for itself.',
   move: 'A change that somebody decided on, with what was before and what was forecast.',

@@ -9,6 +9,7 @@ import { WordLink } from '../parts/WordLink'
 import { creditWords, kindWords } from '../results/resultWords'
 import {
   orderValueWords,
+  type ProductGroup,
   type SettingsActions,
   SettingsForm,
   type SettingsPart,
@@ -20,6 +21,7 @@ import { SettledList } from './SettledList'
 const titles: Record<SettingsPart, string> = {
   business: 'The business',
   worth: 'What an order is worth',
+  groups: 'Margins by group of products',
   counting: 'How results are counted',
   writing: 'How figures are written',
   keeping: 'What is kept',
@@ -30,6 +32,7 @@ export function BusinessScreen({
   name,
   settings,
   results,
+  groups,
   idle,
   actions,
 }: {
@@ -37,6 +40,8 @@ export function BusinessScreen({
   settings: Settings
   /** results with a margin or a fee of their own */
   results: readonly ResultDefinition[]
+  /** groups of products that orders name */
+  groups: readonly ProductGroup[]
   /** how many records no figure stands on */
   idle: number
   actions: SettingsActions
@@ -69,6 +74,10 @@ export function BusinessScreen({
           : `${amount(target_cost)}, in place of the line`,
       ],
     ],
+    groups: settings.product_groups.map(({ name: group, margin: own = margin, fee: besides = fee }) => [
+      group,
+      `${percent(own)}${besides ? ` less ${amount(besides)}` : ''}`,
+    ]),
     counting: [
       ['Credit goes to', creditWords[settings.credit]],
       ['An ad click counts for', `${count(settings.click_window_days)} days`],
@@ -96,6 +105,15 @@ export function BusinessScreen({
         <WordLink href="/results">Results</WordLink>.
       </>
     ),
+    groups:
+      groups.length === 0
+        ? 'No order names its group of products yet: say under Shop export which column holds it, or fill product_group in orders.csv.'
+        : `Orders name ${groups
+            .slice(0, 5)
+            .map(({ name: group, orders }) => `${group} (${count(orders)})`)
+            .join(
+              ', ',
+            )}${groups.length > 5 ? ` and ${count(groups.length - 5)} more` : ''}. Where nothing is said of one, the margin of all holds.`,
     keeping: 'Orders, clicks, claims and spend are kept until you remove them: figures rest on them.',
   }
   return (
@@ -110,6 +128,7 @@ export function BusinessScreen({
             parts={[open]}
             name={name}
             settings={settings}
+            groups={groups}
             actions={actions}
             close={() => setOpen(null)}
           />
@@ -123,9 +142,11 @@ export function BusinessScreen({
           title={
             <>
               {titles[part]}{' '}
-              <Button size="xs" aria-label={`Change: ${titles[part]}`} onClick={() => setOpen(part)}>
-                Change
-              </Button>
+              {(part !== 'groups' || groups.length + settings.product_groups.length > 0) && (
+                <Button size="xs" aria-label={`Change: ${titles[part]}`} onClick={() => setOpen(part)}>
+                  Change
+                </Button>
+              )}
             </>
           }
         >

@@ -1,7 +1,13 @@
-import { Box, Text } from '@chakra-ui/react'
+import { Box, Fieldset, Grid, Text } from '@chakra-ui/react'
 import { type ReactNode, useCallback, useState } from 'react'
 import * as z from 'zod'
-import { creditRules, type Settings, type SettingsChange, settingsSchema } from '@/core/intake/settings'
+import {
+  creditRules,
+  productGroupSchema,
+  type Settings,
+  type SettingsChange,
+  settingsSchema,
+} from '@/core/intake/settings'
 import { currencyExponent } from '@/core/shared/money'
 import type { Settled } from '@/server/compute/views/settled'
 import type { MissingRates as Missing } from '@/server/missingRates'
@@ -31,6 +37,8 @@ const draftSchema = settingsSchema
     /** minor units */
     fee: z.int().nonnegative().optional(),
     target: z.int().positive().optional(),
+    /** each group of products that is known; its fee in minor units */
+    groups: z.array(productGroupSchema.extend({ fee: z.int().nonnegative().optional() })),
     /** empty for each browser's own */
     locale: z.string(),
     first_weekday: z.enum(['1', '6', '7']),
@@ -53,16 +61,28 @@ export const orderValueWords = {
   net: 'its total without tax and shipping, less what went back',
 }
 
+/** A group of products that orders name, with how many do. */
+export interface ProductGroup {
+  name: string
+  orders: number
+}
+
 /** How many minor units one of a currency has. */
 export const unitsOf = (currency: string) => 10 ** (currencyExponent(currency) ?? 2)
-const draftOf = (name: string, settings: Settings): Draft => {
+const draftOf = (name: string, settings: Settings, known: readonly ProductGroup[]): Draft => {
   const units = unitsOf(settings.currency)
-  const { target_cost, fee } = settings
+  const { target_cost, fee, product_groups } = settings
+  const own = new Map(product_groups.map(group => [group.name, group]))
+  const groups = new Set([...known.map(group => group.name), ...own.keys()])
   return {
     ...draftSchema
-      .omit({ fee: true, target: true, locale: true, first_weekday: true, name: true })
+      .omit({ fee: true, target: true, groups: true, locale: true, first_weekday: true, name: true })
       .parse(settings),
     name,
+    groups: [...groups].map(group => {
+      const { margin, fee } = own.get(group) ?? {}
+      return { name: group, margin, fee: fee === undefined ? undefined : Math.round(fee * units) }
+    }),
     fee: Math.round(fee * units) || undefined,
     target: target_cost === undefined ? undefined : Math.round(target_cost * units),
     locale: settings.locale ?? '',
@@ -74,11 +94,15 @@ const draftOf = (name: string, settings: Settings): Draft => {
 const keeps = {
   business: ['name', 'currency', 'time_zone'],
   worth: ['order_value', 'margin', 'fee', 'target'],
+  groups: ['groups'],
   counting: ['credit', 'click_window_days', 'view_window_days'],
   writing: ['locale', 'first_weekday'],
   keeping: ['keep_days'],
 } as const satisfies Record<string, readonly (keyof Draft)[]>
 export type SettingsPart = keyof typeof keeps
+
+/** Whether figures of the last weeks would be others by it. */
+const isCounted = (part: SettingsPart) => part === 'worth' || part === 'groups' || part === 'counting'
 
 /** Some fields of a draft as settings are kept; null for what is to be none. */
 function changeOf(draft: Draft, parts: readonly SettingsPart[], currency: string) {
@@ -87,12 +111,18 @@ function changeOf(draft: Draft, parts: readonly SettingsPart[], currency: string
     ...draft,
     fee: (draft.fee ?? 0) / units,
     target_cost: draft.target === undefined ? null : draft.target / units,
+    product_groups: draft.groups.flatMap(({ name, margin, fee }) =>
+      margin === undefined && fee === undefined
+        ? []
+        : [{ name, ...(margin !== undefined && { margin }), ...(fee !== undefined && { fee: fee / units }) }],
+    ),
     locale: draft.locale || null,
     first_weekday: Number(draft.first_weekday),
     keep_days: draft.keep_days ?? null,
   }
   const names = parts.flatMap((part): string[] => [...keeps[part]])
-  const own = names.map(name => (name === 'target' ? 'target_cost' : name))
+  const kept: Record<string, string> = { target: 'target_cost', groups: 'product_groups' }
+  const own = names.map(name => kept[name] ?? name)
   return Object.fromEntries(Object.entries(all).filter(([name]) => own.includes(name))) as typeof all
 }
 
@@ -107,6 +137,7 @@ export function SettingsForm({
   kept = 'The settings are changed.',
   keepWords = 'Keep it',
   remark,
+  groups = [],
 }: {
   title: string
   parts: readonly SettingsPart[]
@@ -118,6 +149,8 @@ export function SettingsForm({
   keepWords?: string
   /** what somebody should know beside the fields */
   remark?: ReactNode
+  /** groups of products that orders name */
+  groups?: readonly ProductGroup[]
 }) {
   const { tenths } = useFormats()
   const { currency } = settings
@@ -130,7 +163,7 @@ export function SettingsForm({
     <FormPanel<Draft>
       title={title}
       schema={draftSchema}
-      given={draftOf(name, settings)}
+      given={draftOf(name, settings, groups)}
       shape={draft => ({ ...draft, currency: draft.currency.toUpperCase() })}
       keepWords={keepWords}
       save={draft => actions.keep(changeOf(draft, parts, currency))}
@@ -189,6 +222,30 @@ export function SettingsForm({
               />
             </>
           )}
+          {asks('groups') &&
+            draft.groups.map((group, i) => (
+              <Fieldset.Root key={group.name} mt="3" gap="0">
+                <Fieldset.Legend>{group.name}</Fieldset.Legend>
+                <Grid templateColumns="1fr 1.4fr" columnGap="3">
+                  <NumberField
+                    label="Margin"
+                    name={`groups.${i}.margin`}
+                    least={1}
+                    most={100}
+                    step={0.1}
+                    scale={0.01}
+                    placeholder={String(Math.round(settings.margin * 1000) / 10)}
+                    unit="%"
+                  />
+                  <AmountField
+                    label="Each costs besides"
+                    name={`groups.${i}.fee`}
+                    currency={currency}
+                    placeholder={tenths(settings.fee)}
+                  />
+                </Grid>
+              </Fieldset.Root>
+            ))}
           {asks('counting') && (
             <>
               <SelectField
@@ -240,13 +297,9 @@ export function SettingsForm({
             />
           )}
           {remark}
-          {(asks('worth') || asks('counting')) && (
+          {parts.some(isCounted) && (
             <WouldCome
-              change={changeOf(
-                draft,
-                parts.filter(part => part === 'worth' || part === 'counting'),
-                currency,
-              )}
+              change={changeOf(draft, parts.filter(isCounted), currency)}
               preview={actions.preview}
             />
           )}

@@ -24,6 +24,7 @@ export const exportFields = {
   utm_term: 'utm_term',
   utm_content: 'utm_content',
   channel: 'way of the order (web, store, phone)',
+  product_group: 'group of products',
 } as const
 export type ExportField = keyof typeof exportFields
 export const exportFieldNames = Object.keys(exportFields) as ExportField[]
@@ -40,6 +41,7 @@ export const plainFields = [
   'utm_term',
   'utm_content',
   'channel',
+  'product_group',
 ] as const satisfies readonly ExportField[]
 
 /**
@@ -81,6 +83,8 @@ export const headingWords: Record<ExportField, string> = {
   utm_term: 'utm term',
   utm_content: 'utm content',
   channel: 'sales channel|channel|vertriebskanal|kanal|canal|canale|kanaal|販売経路',
+  product_group:
+    'product group|product type|product category|item category|category|warengruppe|produktgruppe|kategorie|artikelgruppe|categorie|categorie de produit|tipo de producto|categoria|productgroep|商品カテゴリ|カテゴリ',
 }
 
 /** Words of a status in those languages; what is none of them is explained once by a person. */

@@ -52,7 +52,7 @@ const amountFields = ['total', 'net', 'tax', 'shipping', 'discount', 'refunded',
 /** The lines of one order, and what they come to. */
 interface Folded {
   first: { line: number; cells: Cells; currency: string }
-  lines: (Amounts & { quantity: number })[]
+  lines: (Amounts & { quantity: number; group: string | null })[]
 }
 
 /**
@@ -105,8 +105,9 @@ export function readExport(
       continue
     }
     const quantity = cell('quantity') === '' ? 1 : Number(readFigure(cell('quantity'), mapping.decimal, 6))
+    const own = { ...amounts, quantity, group: cell('product_group') || null }
     if (before) {
-      before.lines.push({ ...amounts, quantity })
+      before.lines.push(own)
       continue
     }
     const ordered = readInstant(cell('ordered_at'), cell('ordered_time'))
@@ -134,7 +135,7 @@ export function readExport(
           ...Object.fromEntries(others.map(([heading, i]) => [heading, cells[i]?.trim() || null])),
         },
       },
-      lines: [{ ...amounts, quantity }],
+      lines: [own],
     })
   }
   return { ...fold(orders, mapping, rejected), rejected: rejected.sort((a, b) => a.line - b.line) }
@@ -192,6 +193,8 @@ function fold(
     }
     const amount = (units: number) => formatAmount(minor(units), first.currency)
     const { status } = first.cells
+    // An order of several groups is of that of its dearest item.
+    const dearest = booked.reduce((best, line) => (worthOf(line) > worthOf(best) ? line : best))
     read.push({
       line: first.line,
       cells: {
@@ -206,6 +209,7 @@ function fold(
         tax: amount(tax),
         shipping: amount(shipping),
         refunded: amount(refunded),
+        product_group: dearest.group,
       },
     })
   }

@@ -44,6 +44,13 @@ describe('an export of a shop', () => {
     expect(orders[0]!.cells.ordered_at).toBe('2026-11-02T09:30:00.000Z')
     expect(rejected).toMatchObject([{ line: 5, reason: 'negative_amount' }])
   })
+  it('has the group of products of an order’s dearest item', () => {
+    const { orders, mapping } = read(
+      'Bestellnummer;Datum;Artikel;Warengruppe;Einzelpreis (EUR);Menge\n1;2026-11-02;Garn;Garne;18,00;2\n1;2026-11-02;Bausatz;Webrahmen;149,00;1\n2;2026-11-02;Garn;Garne;18,00;1',
+    )
+    expect(mapping.columns.product_group).toBe('Warengruppe')
+    expect(orders.map(o => o.cells.product_group)).toEqual(['Webrahmen', 'Garne'])
+  })
   it('says which totals are not what they are made of', () => {
     const { sums } = read(
       'order;date;total;net;tax;shipping\n1;2026-11-02;125.00;100.00;20.00;5.00\n2;2026-11-02;60.00;50.00;10.00;0.00\n3;2026-11-02;61.00;50.00;10.00;0.00',
