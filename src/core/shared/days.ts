@@ -100,6 +100,24 @@ export function zoneClock(zone: string): (instant: number) => LocalTime {
 }
 const clocks = new Map<string, (instant: number) => LocalTime>()
 
+/**
+ * When an hour of a day begins in a zone, in epoch ms. One that the clocks pass over begins when they have;
+ * of one that they go through twice it is the first.
+ */
+export function localHours(zone: string): (day: Day, hour: number) => number {
+  const known = new Map<number, number>()
+  return (day, hour) => {
+    const at = day * 24 + hour
+    let ms = known.get(at)
+    if (ms === undefined) {
+      const utc = new Date(day * DAY_MS)
+      const date = { year: utc.getUTCFullYear(), month: utc.getUTCMonth() + 1, day: utc.getUTCDate() }
+      known.set(at, (ms = DateTime.fromObject({ ...date, hour }, { zone }).toMillis()))
+    }
+    return ms
+  }
+}
+
 /** The first instant of a day in a zone. */
 export function startOfDay(day: Day, zone: string): number {
   const utc = new Date(day * DAY_MS)

@@ -18,19 +18,24 @@ export function dateReader(order: DateOrder): (text: string) => Day | null {
   // A column repeats few dates often.
   const known = new Map<string, Day | null>()
   return text => {
-    let day = known.get(text)
-    if (day === undefined) known.set(text, (day = readDate(text, order)))
+    const date = text.replace(/[T ]\d{1,2}:\d{2}.*$/, '').trim()
+    let day = known.get(date)
+    if (day === undefined) known.set(date, (day = readDate(date, order)))
     return day
   }
 }
 
-function readDate(text: string, order: DateOrder): Day | null {
-  const date = text.replace(/[T ]\d{1,2}:\d{2}.*$/, '').trim()
+function readDate(date: string, order: DateOrder): Day | null {
   for (const pattern of patterns[order]) {
     const read = DateTime.fromFormat(date, pattern, { zone: 'utc', locale: 'en' })
     if (read.isValid) return parseDay(read.toISODate())
   }
   return null
+}
+
+const figures: Record<DecimalMark, RegExp> = {
+  '.': /^(-?)(\d+|\d{1,3}(?:,\d{3})+)(?:\.(\d*))?$/,
+  ',': /^(-?)(\d+|\d{1,3}(?:\.\d{3})+)(?:,(\d*))?$/,
 }
 
 /**
@@ -43,10 +48,9 @@ function readDate(text: string, order: DateOrder): Day | null {
 export function readFigure(text: string, decimal: DecimalMark, digits: number): string | null {
   const bare = text.replace(/^[\p{Sc}A-Z]{1,3}|[\p{Sc}A-Z]{1,3}$/gu, '').replace(/[\s'’]/gu, '')
   if (bare === '' || /^[-–—]+$/.test(bare)) return '0'
-  const other = decimal === '.' ? ',' : '.'
-  const parts = new RegExp(`^(-?)(\\d+|\\d{1,3}(?:\\${other}\\d{3})+)(?:\\${decimal}(\\d*))?$`).exec(bare)
+  const parts = figures[decimal].exec(bare)
   if (!parts) return null
-  const whole = parts[2]!.replaceAll(other, '')
+  const whole = parts[2]!.replaceAll(decimal === '.' ? ',' : '.', '')
   const fraction = (parts[3] ?? '').padEnd(digits + 1, '0')
   const units = BigInt(whole + fraction.slice(0, digits)) + (fraction[digits]! >= '5' ? 1n : 0n)
   const rounded = units.toString().padStart(digits + 1, '0')

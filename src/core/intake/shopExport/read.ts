@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon'
-import { formatDay, parseInstant } from '../../shared/days'
+import { localHours, parseInstant } from '../../shared/days'
 import { currencyExponent, formatAmount, minor, parseAmount } from '../../shared/money'
 import type { Cells, Reject } from '../fields'
 import { exchangeFiles, type OrderStatus } from '../records'
@@ -20,26 +20,36 @@ export interface ReadExport {
   sums: { compared: number; odd: number[] }
 }
 
-const times = ['H:mm:ss', 'H:mm', 'h:mm:ss a', 'h:mm a', 'HHmmss']
+const timeForms = ['H:mm:ss', 'H:mm', 'h:mm:ss a', 'h:mm a', 'HHmmss']
+
+/** The time of day that a text says, in seconds after midnight; null where it says none. */
+function readTime(text: string): number | null {
+  const read = timeForms
+    .map(form => DateTime.fromFormat(text, form, { zone: 'utc', locale: 'en' }))
+    .find(one => one.isValid)
+  return read ? read.hour * 3600 + read.minute * 60 + read.second : null
+}
 
 /** An instant from a day and a time as a shop writes them; noon where it writes no time. */
 function instantReader({ date_order, time_zone }: ExportMapping) {
   const readDay = dateReader(date_order)
+  const localHour = localHours(time_zone)
+  // A day has few times, and a file says each of them often.
+  const known = new Map<string, number | null>()
+  const timeOf = (text: string): number | null => {
+    let seconds = known.get(text)
+    if (seconds === undefined) known.set(text, (seconds = readTime(text)))
+    return seconds
+  }
   return (text: string, apart: string): string | null => {
     const whole = parseInstant(text)
     if (whole !== null && /(Z|[+-]\d{2}:?\d{2})$/.test(text)) return new Date(whole).toISOString()
-    const day = readDay(text)
-    if (day === null) return null
-    const time = apart || /[T ](\d{1,2}:\d{2}.*)$/.exec(text)?.[1]?.replace(/\.\d+$/, '') || '12:00'
-    const read = times
-      .map(form =>
-        DateTime.fromFormat(`${formatDay(day)} ${time.trim()}`, `yyyy-MM-dd ${form}`, {
-          zone: time_zone,
-          locale: 'en',
-        }),
-      )
-      .find(one => one.isValid)
-    return read?.toUTC().toISO() ?? null
+    const [, date = text, time = ''] = /^(.*?)[T ](\d{1,2}:\d{2}.*)$/.exec(text) ?? []
+    const day = readDay(date)
+    const seconds = timeOf((apart || time.replace(/\.\d+$/, '') || '12:00').trim())
+    if (day === null || seconds === null) return null
+    const hour = Math.floor(seconds / 3600)
+    return new Date(localHour(day, hour) + (seconds - hour * 3600) * 1000).toISOString()
   }
 }
 
