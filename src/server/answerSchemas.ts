@@ -1,5 +1,6 @@
 // What the application answers by HTTP, for its description and for the test that holds answers against it.
 import * as z from 'zod'
+import { allCauses } from '@/core/evidence/causes'
 import { arrivalProblems } from '@/core/intake/arrivalFilter'
 import { creditRules, settingsSchema } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
@@ -211,6 +212,61 @@ const comparedSide = z.strictObject({
   cost_per_result: maybeNumber,
   capture: maybeNumber,
 })
+const gap = z.strictObject({
+  orders: whole,
+  ordersValue: minorUnits,
+  claims: whole,
+  claimsValue: minorUnits,
+  matched: whole,
+  causes: z.array(
+    z.strictObject({
+      cause: z.enum(allCauses as [string, ...string[]]),
+      count: whole,
+      value: minorUnits,
+      pairs: whole.optional(),
+    }),
+  ),
+})
+/** The gap of networks, campaigns, ad sets or ads, each by its path. */
+export const gapParts = z.array(z.strictObject({ path: z.array(text), name: text, gap }))
+/** What Reconcile shows, with the settings that made it. */
+export const reconciliation = z.strictObject({
+  from: day,
+  to: day,
+  network: text.nullable(),
+  result: text,
+  settings: z.record(text, z.unknown()),
+  gap: gap.optional(),
+  unplaced: gap.nullable().optional(),
+  days: z
+    .array(
+      z.strictObject({
+        day,
+        orders: whole,
+        claims: whole,
+        matched: whole,
+        tracked: whole,
+        both: z.number(),
+        spend: minorUnits,
+        capture: maybeNumber,
+      }),
+    )
+    .optional(),
+  captures: z.array(z.record(text, z.unknown())).optional(),
+  shared: z.record(text, z.unknown()).optional(),
+  parts: gapParts.optional(),
+})
+/** Days on which capture or the real cost changed, as days since 1970-01-01. */
+export const turns = z.array(
+  z.strictObject({
+    of: z.enum(['capture', 'real_cost']),
+    day: z.int(),
+    from: z.int(),
+    to: z.int(),
+    probability: z.number(),
+  }),
+)
+
 /** What changed between two periods. */
 export const comparison = z.strictObject({
   first: comparedSide,

@@ -1,9 +1,9 @@
 import type { Period } from '@/core/shared/days'
 import { compare } from '@/core/weigh/compare'
 import { reportComparison } from '@/core/weigh/compareReport'
+import { comparisonSentence, plainHand } from '@/core/weigh/comparisonSentence'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Scope } from '@/core/weigh/scope'
-import { comparisonSentence } from './comparisonSentence'
 import { gatherFolder } from './judging/judgeFolder'
 
 export interface ComparedPeriods {
@@ -24,7 +24,10 @@ export class NothingOfThat extends Error {}
 export function comparePeriods(e: Evidence, { first, second, ...asked }: ComparedPeriods) {
   const { currency } = e.data.settings
   const comparison = compare(e, scopeOf(e, asked), first, second)
-  return { ...reportComparison(comparison, currency), sentence: comparisonSentence(comparison, currency) }
+  return {
+    ...reportComparison(comparison, currency),
+    sentence: comparisonSentence(comparison, plainHand(currency)),
+  }
 }
 
 /** The same for who asks from afar: what is not there in words, in place of what is thrown. */

@@ -21,6 +21,7 @@ import {
   entityRow,
   findings,
   found,
+  gapParts,
   gatheredArrivals,
   health,
   imported,
@@ -34,9 +35,11 @@ import {
   orderAside,
   orderTaken,
   planRow,
+  reconciliation,
   refused,
   text,
   triedLink,
+  turns,
   weighRow,
   whole,
 } from './answerSchemas'
@@ -176,6 +179,28 @@ export const operations: RouteConfig[] = [
       }),
     },
     responses: { 200: answer('the comparison', comparison), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/reconcile',
+    summary:
+      'The gap by cause, of the whole, of each day, network, campaign, ad set and ad, with its settings',
+    request: { query: z.object({ ...scope, ...period, result }) },
+    responses: { 200: answer('what Reconcile shows', reconciliation), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/reconcile/below',
+    summary: 'The gap of ad sets and ads',
+    request: { query: z.object({ ...scope, ...period, result }) },
+    responses: { 200: answer('each by its path', gapParts), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/reconcile/turns',
+    summary: 'The days on which capture or the real cost changed, of all days',
+    request: { query: z.object({ ...scope, result }) },
+    responses: { 200: answer('the days, where there are any', turns), 400: wrong, 503: away },
   },
   {
     method: 'get',

@@ -45,11 +45,11 @@ test('what is said of the business shows what it would change, changes it, and i
 
 test('groups of products have margins of their own, which the line follows at once', async ({ page }) => {
   await page.goto(`${app.origin}/settings`)
-  const part = page.getByRole('region', { name: 'Margins by group of products' })
+  const part = page.getByRole('region', { name: 'Margins by group of products' }).first()
   await expect(part).toContainText('Loom kits (')
   await part.getByRole('button', { name: 'Change: Margins by group of products' }).click()
   const kits = page.getByRole('group', { name: 'Loom kits' })
-  await kits.getByLabel('Margin').fill('30')
+  await kits.getByLabel('Margin').fill('5')
   await kits.getByLabel('Each costs besides').fill('4.50')
   const would = page.getByText('With this, in the last 28 days:').locator('..')
   await expect(would).toContainText(/The line[\d.]+, now [\d.]+/)
@@ -59,9 +59,9 @@ test('groups of products have margins of their own, which the line follows at on
     .map(Number)
   expect(by).toBeLessThan(now!)
   await page.keyboard.press('Control+Enter')
-  await expect(part).toContainText('Loom kits30 % less 4.50 EUR')
+  await expect(part).toContainText('Loom kits5 % less 4.50 EUR')
   await page.getByRole('button', { name: 'Undo' }).click()
-  await expect(part).not.toContainText('30 %')
+  await expect(part).not.toContainText('less 4.50')
 })
 
 test('a network is begun, described later, and taken out as long as nothing is held of it', async ({

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
-import { comparisonSentence } from '@/server/comparisonSentence'
 import { claim, click, dataset, delivery, instantAt, order } from '../evidence/sampleRecords'
 import { parseDay } from '../shared/days'
 import { compare, comparedParts } from './compare'
 import { reportComparison } from './compareReport'
+import { comparisonSentence, plainHand } from './comparisonSentence'
 import { gatherEvidence } from './evidence'
 import { judge } from './judge'
 import { scopeOf } from './rows'
@@ -82,7 +82,9 @@ describe('what changed', () => {
     const comparison = compare(evidence, { network: 'kelpie' }, before, nothing)
     expect(comparison).toMatchObject({ logChange: null, real: { log: null } })
     for (const part of comparison.parts) expect(part).toMatchObject({ log: null, low: null, share: null })
-    expect(comparisonSentence(comparison, 'EUR')).toContain('no spend from 2026-11-25 to 2026-12-05')
+    expect(comparisonSentence(comparison, plainHand('EUR'))).toContain(
+      'no spend from 2026-11-25 to 2026-12-05',
+    )
   })
 })
 
@@ -122,7 +124,7 @@ it('comes to what is worked out by hand', () => {
     expect([part, log]).toEqual([comparedParts[i], expect.closeTo(logs[i]!, 3)]),
   )
   expect(report.parts[3]!.share).toBeCloseTo(0.94, 2)
-  expect(comparisonSentence(comparison, 'EUR')).toBe(
+  expect(comparisonSentence(comparison, plainHand('EUR'))).toBe(
     'Of +26.26 EUR a claimed result, +24.71 EUR is tracking: capture fell from 75 % to 46 %. The real cost rose by 0.90 EUR to 30.07 EUR, which is within chance.',
   )
 })

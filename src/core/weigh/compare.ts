@@ -1,9 +1,11 @@
 import { leadingLeaf } from '../evidence/place'
+import { append } from '../shared/append'
 import { type Day, inPeriod, type Period } from '../shared/days'
+import { pathKey, readPath } from '../shared/path'
 import { type ChangeDay, type ChangeLaw, changeDay, type DayCount } from './changeDay'
 import type { Evidence } from './evidence'
 import { ratio } from './figures'
-import { activeLeaves, sumLeaves } from './leafSums'
+import { type LeafSums, sumLeaves } from './leafSums'
 import { totalRow } from './rows'
 import { inScope, type Scope } from './scope'
 
@@ -56,7 +58,39 @@ const SURE = 0.01
  * first to the last of both.
  */
 export function compare(evidence: Evidence, scope: Scope, first: Period, second: Period): Comparison {
-  const [before, after] = [sideOf(evidence, scope, first), sideOf(evidence, scope, second)]
+  const { leaves } = evidence.data.tree
+  const own = leaves.flatMap((leaf, i) => (inScope(leaf, scope) ? [i] : []))
+  const of = sidesOf(evidence, first, second)
+  const days = { from: Math.min(first.from, second.from), to: Math.max(first.to, second.to) }
+  return { ...compared(...of(own)), changeDays: changesIn(evidence, scope, days) }
+}
+
+/** The same of each network and campaign of a part of the account of which anything is known, but for the days. */
+export function compareEach(
+  evidence: Evidence,
+  scope: Scope,
+  first: Period,
+  second: Period,
+): { network: string; campaign: string | null; of: Compared }[] {
+  const groups = new Map<string, number[]>()
+  evidence.data.tree.leaves.forEach((leaf, i) => {
+    if (!inScope(leaf, scope)) return
+    append(groups, pathKey(leaf.network), i)
+    append(groups, pathKey(leaf.network, leaf.campaign), i)
+  })
+  const of = sidesOf(evidence, first, second)
+  return [...groups].flatMap(([key, leaves]) => {
+    const [network, campaign = null] = readPath(key) as [string, string?]
+    const [before, after] = of(leaves)
+    return isNothing(before) && isNothing(after) ? [] : [{ network, campaign, of: compared(before, after) }]
+  })
+}
+const isNothing = ({ spend, impressions, clicks, estimated, claimed }: ComparedSide): boolean =>
+  spend + impressions + clicks + estimated + claimed === 0
+
+export type Compared = Omit<Comparison, 'changeDays'>
+
+function compared(before: ComparedSide, after: ComparedSide): Compared {
   const change = (over: keyof ComparedSide, under: keyof ComparedSide) => {
     const [from, to] = [before, after].map(side => ratio(side[over] as number, side[under] as number))
     return from && to ? Math.log(to / from) : null
@@ -81,7 +115,6 @@ export function compare(evidence: Evidence, scope: Scope, first: Period, second:
   const logChange = change('spend', 'claimed')
   const known = comparedParts.every(part => parts[part].log !== null)
   const realLog = change('spend', 'estimated')
-  const days = { from: Math.min(first.from, second.from), to: Math.max(first.to, second.to) }
   return {
     first: before,
     second: after,
@@ -92,7 +125,6 @@ export function compare(evidence: Evidence, scope: Scope, first: Period, second:
       share: known && logChange ? parts[part].log! / logChange : null,
     })),
     real: ranged(realLog, parts.conversion.variance + parts.appeal.variance),
-    changeDays: changesIn(evidence, scope, days),
   }
 }
 
@@ -101,11 +133,21 @@ const ranged = (log: number | null, variance: number) => {
   return { log, low: log === null ? null : log - reach, high: log === null ? null : log + reach }
 }
 
-function sideOf(evidence: Evidence, scope: Scope, period: Period): ComparedSide {
-  const { leaves } = evidence.data.tree
-  const leafSums = sumLeaves(evidence, period)
-  const own = activeLeaves(leafSums.sums).filter(leaf => inScope(leaves[leaf], scope))
-  const { sums, variance } = totalRow(evidence, own, leafSums)
+/** Makes both sides of some leaves. */
+function sidesOf(evidence: Evidence, ...periods: [first: Period, second: Period]) {
+  const [first, second] = periods.map(period => ({ period, leafSums: sumLeaves(evidence, period) }))
+  return (leaves: readonly number[]): [before: ComparedSide, after: ComparedSide] => [
+    sideOf(evidence, leaves, first!),
+    sideOf(evidence, leaves, second!),
+  ]
+}
+
+function sideOf(
+  evidence: Evidence,
+  leaves: readonly number[],
+  { period, leafSums }: { period: Period; leafSums: LeafSums },
+): ComparedSide {
+  const { sums, variance } = totalRow(evidence, leaves, leafSums)
   const estimated = sums.estimatedTenths / 10
   const { spend, impressions, clicks, claimed } = sums
   return {
@@ -122,20 +164,44 @@ function sideOf(evidence: Evidence, scope: Scope, period: Period): ComparedSide 
   }
 }
 
+/** What a day comes to; estimated orders in parts, spend in minor units. */
+export interface DayOfCosts {
+  day: Day
+  spend: number
+  estimated: number
+  claimed: number
+}
+
+/** Spend, estimated orders and claims of each day of a part of the account. */
+export function costsByDay({ data, estimate }: Evidence, scope: Scope, days: Period): DayOfCosts[] {
+  const meant = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
+  const list = Array.from(
+    { length: days.to - days.from + 1 },
+    (_, i): DayOfCosts => ({
+      day: days.from + i,
+      spend: 0,
+      estimated: 0,
+      claimed: 0,
+    }),
+  )
+  const at = (day: Day) => (inPeriod(day, days) ? list[day - days.from] : undefined)
+  const add = (leaf: number, day: Day, of: 'spend' | 'estimated' | 'claimed', amount: number) => {
+    const own = meant(leaf) ? at(day) : undefined
+    if (own) own[of] += amount
+  }
+  for (const row of data.delivery) add(row.leaf, row.day, 'spend', row.spend)
+  for (const { order, leaf, seen, unseen } of estimate.shares)
+    add(leaf, data.orders[order]!.day, 'estimated', seen + unseen)
+  for (const claim of data.claims) add(claim.leaf, claim.day, 'claimed', 1)
+  return list
+}
+
 /** The days on which capture and the real cost changed, where they did. */
-function changesIn(evidence: Evidence, scope: Scope, days: Period): Comparison['changeDays'] {
+export function changesIn(evidence: Evidence, scope: Scope, days: Period): Comparison['changeDays'] {
   const { data } = evidence
   const meant = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
-  const length = days.to - days.from + 1
-  const column = () => new Float64Array(length)
-  const [spend, estimated, claimed] = [column(), column(), column()]
-  const add = (to: Float64Array, day: Day, amount: number) => {
-    if (inPeriod(day, days)) to[day - days.from]! += amount
-  }
-  for (const row of data.delivery) if (meant(row.leaf)) add(spend, row.day, row.spend)
-  for (const { order, leaf, seen, unseen } of evidence.estimate.shares)
-    if (meant(leaf)) add(estimated, data.orders[order]!.day, seen + unseen)
-  for (const claim of data.claims) if (meant(claim.leaf)) add(claimed, claim.day, 1)
+  const byDay = costsByDay(evidence, scope, days)
+  const column = (of: 'spend' | 'estimated' | 'claimed') => Float64Array.from(byDay, one => one[of])
   const listed = new Set(data.claims.filter(claim => meant(claim.leaf)).map(claim => claim.at !== null))
   const found = (of: 'capture' | 'real_cost', law: ChangeLaw, came: Float64Array, among: Float64Array) => {
     const counts: DayCount[] = []
@@ -150,8 +216,8 @@ function changesIn(evidence: Evidence, scope: Scope, days: Period): Comparison['
     // Of claims in a list it is known which tracked orders they are; sums stand against what is estimated.
     ...(listed.has(true) && !listed.has(false)
       ? found('capture', 'share', came, of)
-      : found('capture', 'rate', claimed, estimated)),
-    ...found('real_cost', 'rate', estimated, spend),
+      : found('capture', 'rate', column('claimed'), column('estimated'))),
+    ...found('real_cost', 'rate', column('estimated'), column('spend')),
   ]
 }
 

@@ -18,6 +18,9 @@ export const withoutEvidence: readonly ViewName[] = ['parameterArrivals']
 export const viewsOfPages = [
   'weigh',
   'reconcile',
+  'changed',
+  'ownRules',
+  'bench',
   'journey',
   'unknownSources',
   'provenCredits',

@@ -15,7 +15,7 @@ import { conversionsView, provenCreditsView, readings, unknownSourcesView } from
 import { figureView } from './views/figure'
 import { judgeView } from './views/judged'
 import { orderEvidenceView, orderView } from './views/order'
-import { reconcileView } from './views/reconcile'
+import { reconcileBelowView, reconcileView, type Section } from './views/reconcile'
 import { adFiguresView, weighBelowView, weighView } from './views/weigh'
 
 const END = parseDay('2026-11-15')!
@@ -186,11 +186,28 @@ describe('the gap', () => {
 
   it('of networks is that of their campaigns', () => {
     for (const network of networks) {
-      const own = view.sections.filter(s => s.network === network)
-      const whole = own.find(s => s.campaign === null)
-      const parts = own.filter(s => s.campaign !== null)
+      const own = view.sections.filter(s => s.path[0] === network)
+      const whole = own.find(s => s.path.length === 1)
+      const parts = own.filter(s => s.path.length === 2)
       expect(parts.reduce((sum, s) => sum + s.gap.claims, 0)).toBe(whole!.gap.claims)
       expect(parts.reduce((sum, s) => sum + s.gap.orders, 0)).toBe(whole!.gap.orders)
+    }
+  })
+
+  it('of each part is that of the parts below it, cause by cause, down to the ads', () => {
+    const sections = [...view.sections, ...(JSON.parse(reconcileBelowView(evidence, all)) as Section[])]
+    const numbers = ({ gap }: Section) => [
+      ...[gap.orders, gap.ordersValue, gap.claims, gap.claimsValue, gap.matched],
+      ...gap.causes.flatMap(({ count, value, pairs = 0 }) => [count, value, pairs]),
+    ]
+    expect(sections.filter(s => s.path.length === 4).length).toBeGreaterThan(10)
+    for (const whole of sections.filter(s => s.path.length < 4)) {
+      const depth = whole.path.length
+      const parts = sections.filter(
+        s => s.path.length === depth + 1 && whole.path.every((id, i) => s.path[i] === id),
+      )
+      const sum = parts.map(numbers).reduce((a, b) => a.map((n, i) => n + b[i]!))
+      expect(sum, whole.path.join(' › ')).toEqual(numbers(whole))
     }
   })
 })

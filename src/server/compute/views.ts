@@ -13,10 +13,13 @@ import { gatherArrivals } from '../links/arrivals'
 import { gatherAlarms } from '../signals/alarms'
 import { walkedJourney } from '../signals/journey'
 import { partedBy } from './segmented'
+import { benchView } from './views/bench'
+import { changedView, turnsView } from './views/changed'
 import { figureView } from './views/figure'
 import { judgeView, type Question } from './views/judged'
 import { orderEvidenceView, orderView } from './views/order'
-import { reconcileView } from './views/reconcile'
+import { ownRulesView } from './views/ownRules'
+import { reconcileBelowView, reconcileView } from './views/reconcile'
 import { settledView } from './views/settled'
 import { adFiguresView, weighBelowView, weighView } from './views/weigh'
 
@@ -78,6 +81,11 @@ export const views = {
   weigh: weighBySegment,
   weighBelow: weighBelowView,
   reconcile: reconcileView,
+  reconcileBelow: reconcileBelowView,
+  changed: changedView,
+  turns: turnsView,
+  ownRules: ownRulesView,
+  bench: benchView,
   figure: figureWithClicks,
   orderEvidence: orderEvidenceView,
   order: orderView,

@@ -1,10 +1,10 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import type { Decided, Decision } from '@/core/intake/decisions'
 import { useFormats } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
+import { useDecide } from '../parts/useDecide'
 
 /** What an order can be said to be. */
 const choices: { id: string; says: string; decided: (order: string) => Decided }[] = [
@@ -34,41 +34,15 @@ const wordsOf = (decision: Decision): string =>
             ? 'A claim on it is for none of our orders.'
             : `A claim is for order ${decision.order}.`
 
-/** Settles something and shows the page as it is then; gives what went wrong, in words. */
-function useDecide() {
-  const router = useRouter()
-  const [problem, setProblem] = useState<string | null>(null)
-  const [busy, setBusy] = useState(false)
-  const send = async (path: string, method: string, body?: object): Promise<boolean> => {
-    setBusy(true)
-    try {
-      const response = await fetch(path, {
-        method,
-        headers: { 'x-aequant': '1', ...(body && { 'content-type': 'application/json' }) },
-        ...(body && { body: JSON.stringify(body) }),
-      })
-      setProblem(response.ok ? null : (await response.json()).error)
-      if (response.ok) router.refresh()
-      return response.ok
-    } catch (error) {
-      setProblem(`It could not be kept: ${error instanceof Error ? error.message : error}`)
-      return false
-    } finally {
-      setBusy(false)
-    }
-  }
-  return { problem, busy, send }
-}
-
 /** What was settled by hand of an order, and the form to settle more. Each can be taken back. */
 export function HandDecisions({ order, decisions }: { order: string; decisions: readonly Decision[] }) {
   const { instant } = useFormats()
-  const { problem, busy, send } = useDecide()
+  const { problem, busy, decide, undo } = useDecide()
   const [choice, setChoice] = useState(choices[0]!.id)
   const [why, setWhy] = useState('')
   const keep = async () => {
     const decided = choices.find(({ id }) => id === choice)!.decided(order)
-    if (await send('/api/decisions', 'POST', { ...decided, why })) setWhy('')
+    if (await decide({ ...decided, why })) setWhy('')
   }
   return (
     <Box as="section" aria-label="Settled by hand" mt="4">
@@ -90,7 +64,7 @@ export function HandDecisions({ order, decisions }: { order: string; decisions: 
               {decision.why} · {decision.by}, {instant(decision.at)}
             </Text>
           </Box>
-          <Button size="xs" disabled={busy} onClick={() => send(`/api/decisions/${decision.id}`, 'DELETE')}>
+          <Button size="xs" disabled={busy} onClick={() => undo(decision.id)}>
             Undo
           </Button>
         </Flex>

@@ -79,7 +79,7 @@ export function ArrivalsScreen({
           own.length > 0 && (
             <Section key={profile.id} title={profile.name}>
               <DataTable
-                label="Arrivals by parameter"
+                label={`Arrivals at ${profile.name} by parameter`}
                 columns={columnsOf(profile, formats)}
                 rows={own}
                 rowId={p => `${p.network} ${p.key}`}

@@ -13,13 +13,14 @@ import {
   PointElement,
   Tooltip,
 } from 'chart.js'
-import { useMemo } from 'react'
+import { type PointerEvent, useMemo, useRef, useState } from 'react'
 import { Chart } from 'react-chartjs-2'
 import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { usePanel } from '../evidence/PanelContext'
 import { useFormats } from '../format'
 import { useResultWords } from '../shell/ResultWords'
+import { useScope } from '../shell/useScope'
 import { useColours } from '../useColours'
 
 ChartJs.register(
@@ -42,10 +43,18 @@ function weekly(days: ReconcileView['days']): (number | null)[] {
   })
 }
 
+/** Where some days stand in a chart, in px. */
+function daysSpan(chart: ChartJs<'bar' | 'line'>, [from, to]: [from: number, to: number]) {
+  const at = (day: number) => chart.scales.x?.getPixelForValue(day) ?? 0
+  const half = (at(1) - at(0)) / 2
+  return { left: at(from) - half, width: at(to) - at(from) + 2 * half }
+}
+
 /** Orders and claims by day, and the share of our tracked orders that networks claim as well. */
 export function DayChart({ days, scope, of }: { days: ReconcileView['days']; scope: Scope; of: string }) {
   const { shortDay, day: nameDay } = useFormats()
   const { open } = usePanel()
+  const { set } = useScope()
   const words = useResultWords()
   const [network, shop, ink, quiet, hairline] = useColours()
   const data = useMemo<ChartData<'bar' | 'line'>>(
@@ -90,7 +99,8 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
       animation: false,
       maintainAspectRatio: false,
       interaction: { mode: 'index', intersect: false },
-      onClick: (_, [bar]) => {
+      onClick: (event, [bar]) => {
+        if (event.native && dragged.current) return
         const day = days[bar?.index ?? -1]
         if (day)
           open({
@@ -122,12 +132,62 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
     [quiet, hairline, days, scope, of, open, words, nameDay],
   )
   const first = days[0]?.day
+  const chart = useRef<ChartJs<'bar' | 'line'>>(null)
+  /** whether the pointer went over several days: then it was no click */
+  const dragged = useRef(false)
+  const begun = useRef<number | null>(null)
+  const [over, setOver] = useState<[from: number, to: number] | null>(null)
+  /** the day below the pointer */
+  const dayAt = (event: PointerEvent) => {
+    const { left } = event.currentTarget.getBoundingClientRect()
+    const at = chart.current?.scales.x?.getValueForPixel(event.clientX - left) ?? 0
+    return Math.min(days.length - 1, Math.max(0, Math.round(at)))
+  }
+  const shade = over && chart.current?.chartArea && daysSpan(chart.current, over)
   return (
-    <Box height="210px">
+    <Box
+      height="210px"
+      position="relative"
+      style={{ touchAction: 'pan-y' }}
+      title="Draw over days to choose them"
+      onPointerDown={event => {
+        dragged.current = false
+        begun.current = dayAt(event)
+      }}
+      onPointerMove={event => {
+        if (begun.current === null) return
+        const now = dayAt(event)
+        if (now === begun.current && !over) return
+        dragged.current = true
+        setOver([Math.min(now, begun.current), Math.max(now, begun.current)])
+      }}
+      onPointerUp={() => {
+        begun.current = null
+        if (!over) return
+        set({ from: days[over[0]]!.day, to: days[over[1]]!.day })
+        setOver(null)
+      }}
+      onPointerLeave={() => {
+        begun.current = null
+        setOver(null)
+      }}
+    >
+      {shade && (
+        <Box
+          position="absolute"
+          top="0"
+          bottom="24px"
+          bg="mark"
+          opacity="0.6"
+          pointerEvents="none"
+          style={shade}
+        />
+      )}
       {ink && (
         <Chart
           type="bar"
           data={data}
+          ref={chart}
           options={options}
           role="img"
           aria-label={words(

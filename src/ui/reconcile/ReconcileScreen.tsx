@@ -9,12 +9,16 @@ import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { useFormats } from '../format'
 import { Note, Sentence } from '../parts/Page'
+import { PartNav } from '../parts/PartNav'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
+import { CauseTable } from './CauseTable'
 import { DayChart } from './DayChart'
+import { DayTable } from './DayTable'
 import { SectionTable } from './SectionTable'
+import { SharedTable } from './SharedTable'
 
 type Capture = ReconcileView['captures'][number]
 
@@ -38,6 +42,7 @@ export function ReconcileScreen({
   const orphans = gap.causes.find(c => c.cause === 'no_such_order')?.count ?? 0
   return (
     <Box px="5" py="4">
+      <PartNav here="/reconcile" />
       <Sentence>
         <FigureLink figure="orders" scope={scope} of={of} shown={words(`${count(gap.orders)} orders`)} />
         {'; networks make '}
@@ -97,7 +102,10 @@ export function ReconcileScreen({
           />
         </Box>
       </Flex>
+      <CauseTable gap={gap} before={before?.gap ?? null} scope={scope} of={of} />
       <SectionTable view={view} />
+      <DayTable days={view.days} scope={scope} of={of} />
+      <SharedTable shared={view.shared} />
     </Box>
   )
 }

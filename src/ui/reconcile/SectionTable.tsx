@@ -1,15 +1,19 @@
 'use client'
 import { Box } from '@chakra-ui/react'
+import { useSearchParams } from 'next/navigation'
+import { useMemo } from 'react'
 import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
 import type { Gap } from '@/core/evidence/gap'
+import { pathKey } from '@/core/shared/path'
 import type { Scope } from '@/core/weigh/scope'
-import type { ReconcileView } from '@/server/compute/views/reconcile'
+import type { Section as GapSection, ReconcileView } from '@/server/compute/views/reconcile'
 import { Balance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { useFormats } from '../format'
 import { Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
+import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 
@@ -22,31 +26,50 @@ interface Row {
 }
 const countOf = (gap: Gap, cause: GapCause) => gap.causes.find(c => c.cause === cause)!.count
 
-/** The same gap by network and campaign; every column sums to the whole. */
+/** Networks with what is below them, down to ads. */
+function asTree(sections: readonly GapSection[], nameOf: (section: GapSection) => string): Row[] {
+  const rows = new Map<string, Row & { below: Row[] }>()
+  const roots: Row[] = []
+  for (const section of sections) {
+    const [network = '', campaign, ad_set, ad] = section.path
+    const row = {
+      id: pathKey(...section.path),
+      name: nameOf(section),
+      gap: section.gap,
+      scope: {
+        network,
+        ...(campaign !== undefined && { campaign }),
+        ...(ad_set !== undefined && { ad_set }),
+        ...(ad !== undefined && { ad }),
+      },
+      below: [],
+    }
+    rows.set(row.id, row)
+    const above = rows.get(pathKey(...section.path.slice(0, -1)))
+    if (section.path.length === 1) roots.push(row)
+    else above?.below?.push(row)
+  }
+  return roots
+}
+
+/** The same gap by network, campaign, ad set and ad; every column sums to the whole. */
 export function SectionTable({ view }: { view: ReconcileView }) {
   const { count } = useFormats()
   const networkName = useNetworkName()
   const words = useResultWords()
-  const most = Math.max(1, ...view.sections.map(s => Math.max(s.gap.claims, s.gap.orders)))
-  const networks = view.sections.filter(s => s.campaign === null)
-  const rows = networks.map(
-    ({ network, gap }): Row => ({
-      id: network,
-      name: networkName(network),
-      gap,
-      scope: { network },
-      below: view.sections
-        .filter(s => s.campaign !== null && s.network === network)
-        .map(s => ({
-          id: `${network}/${s.campaign}`,
-          name: s.name || 'not broken down',
-          gap: s.gap,
-          scope: { network, campaign: s.campaign ?? '' },
-        })),
-    }),
-  )
-  if (view.unplaced && view.unplaced.orders > 0)
-    rows.push({ id: 'none', name: 'no network', gap: view.unplaced, scope: { nowhere: 'yes' } })
+  const address = useSearchParams().toString()
+  const { answer: below, problem } = useServer<GapSection[]>(`/api/reconcile/below?${address}`)
+  const networks = view.sections.filter(s => s.path.length === 1)
+  const most = Math.max(1, ...networks.map(s => Math.max(s.gap.claims, s.gap.orders)))
+  const rows = useMemo(() => {
+    const all = [...view.sections, ...(below ?? [])].sort((a, b) => a.path.length - b.path.length)
+    const tree = asTree(all, s =>
+      s.path.length === 1 ? networkName(s.path[0]!) : s.name || 'not broken down',
+    )
+    if (view.unplaced && view.unplaced.orders > 0)
+      tree.push({ id: 'none', name: 'no network', gap: view.unplaced, scope: { nowhere: 'yes' } })
+    return tree
+  }, [view, below, networkName])
   const figure = (
     id: GapCause | 'orders' | 'claims' | 'matched',
     heading: string,
@@ -61,7 +84,14 @@ export function SectionTable({ view }: { view: ReconcileView }) {
   })
   const cause = (id: GapCause) => figure(id, causes[id].short, gap => countOf(gap, id), causes[id].means)
   const columns: Column<Row>[] = [
-    { id: 'name', heading: 'network, campaign', words: true, wraps: true, width: 200, value: r => r.name },
+    {
+      id: 'name',
+      heading: 'network, campaign, ad',
+      words: true,
+      wraps: true,
+      width: 220,
+      value: r => r.name,
+    },
     figure('claims', 'claims', gap => gap.claims),
     ...claimCauses.map(cause),
     figure('matched', 'in both', gap => gap.matched),
@@ -87,22 +117,23 @@ export function SectionTable({ view }: { view: ReconcileView }) {
     figure('orders', 'orders', gap => gap.orders),
   ]
   return (
-    <Section title="By network and campaign" label="The gap by network and campaign">
+    <Section title="By network, campaign, ad set and ad" label="The gap by network, campaign, ad set and ad">
       <DataTable
-        label="By network and campaign"
+        label="By network, campaign, ad set and ad"
         name="reconcile"
         columns={columns}
         rows={rows}
         rowId={r => r.id}
         below={r => r.below}
-        belowWords={['Show campaigns', 'Networks only']}
-        opened={view.sections.length <= 60}
-        strong={r => r.below !== undefined}
+        belowWords={['Show every ad', 'Networks only']}
+        opened={view.sections.length <= 60 ? networks.map(s => pathKey(...s.path)) : false}
+        strong={r => r.scope.campaign === undefined}
+        still={problem ?? (below ? '' : 'Ad sets and ads follow …')}
         total={{
           id: 'all',
           name: 'Sum',
           gap: view.gap,
-          scope: networks.length === 1 && !view.unplaced ? { network: networks[0]!.network } : {},
+          scope: networks.length === 1 && !view.unplaced ? { network: networks[0]!.path[0]! } : {},
         }}
         tools
         main

@@ -19,6 +19,7 @@ import { FormPanel } from '../parts/FormPanel'
 import { Note } from '../parts/Page'
 import { usePreview } from '../parts/usePreview'
 import { creditWords } from '../results/resultWords'
+import { habitsOfWriting } from './habits'
 import { SettledList } from './SettledList'
 
 const draftSchema = settingsSchema
@@ -53,8 +54,6 @@ export type SettingsActions = {
   giveRates: GiveRates
 }
 
-/** Habits of writing that differ in what people see. */
-const habits = ['en-GB', 'en-US', 'de-DE', 'fr-FR', 'de-CH', 'sv-SE', 'ja-JP']
 export const weekdayWords = { 1: 'Monday', 6: 'Saturday', 7: 'Sunday' } as Record<number, string>
 export const orderValueWords = {
   gross: 'its total, less what went back',
@@ -275,7 +274,7 @@ export function SettingsForm({
                 name="locale"
                 choices={[
                   ['', 'the browser writes them'],
-                  ...habits.map(tag => [tag, example(tag)] as const),
+                  ...habitsOfWriting.map(tag => [tag, example(tag)] as const),
                 ]}
               />
               <SelectField

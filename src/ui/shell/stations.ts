@@ -74,6 +74,17 @@ export const partsOf: Record<string, readonly Part[]> = {
       does: 'take in CSV files, or the shop’s orders as they come',
     },
   ],
+  '/reconcile': [
+    { href: '/reconcile', name: 'The balance', does: 'claims against orders, and why they differ' },
+    { href: '/reconcile/changed', name: 'What changed', does: 'was it the ads or the tracking?' },
+    {
+      href: '/reconcile/bench',
+      name: 'Matching bench',
+      does: 'claims of which it is not certain what order they are',
+    },
+    { href: '/reconcile/rules', name: 'Rules beside', does: 'what networks should claim by their own rules' },
+    { href: '/reconcile/client', name: 'Client’s page', does: 'one page to print for whoever pays' },
+  ],
   '/settings': [
     { href: '/settings', name: 'Business', does: 'currency, margin, how results are counted and written' },
     { href: '/settings/networks', name: 'Networks', does: 'where ads are bought, and what is held of each' },
@@ -143,6 +154,15 @@ export const keyList: { where: string; keys: [keys: string, does: string][] }[] 
       ['Enter', 'open the row’s evidence'],
       ['l  h', 'show, hide what is below a row'],
       ['/', 'filter by name'],
+    ],
+  },
+  {
+    where: 'At the matching bench',
+    keys: [
+      ['a – e', 'the claim is for that order'],
+      ['n', 'it is for none of ours'],
+      ['s', 'leave it for later'],
+      ['u', 'take the last one back'],
     ],
   },
   {

@@ -1,13 +1,14 @@
 import { claimingNetworks } from '@/core/estimate/estimate'
-import { sumGap, sumGaps } from '@/core/evidence/gap'
+import { type Gap, sumGap, sumGaps } from '@/core/evidence/gap'
 import { leadingLeaf } from '@/core/evidence/place'
-import { nameOf } from '@/core/intake/tree'
+import { sharedClaims } from '@/core/evidence/sharedClaims'
+import { type Leaf, levels, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
 import type { Evidence } from '@/core/weigh/evidence'
 import { ratio } from '@/core/weigh/figures'
 import type { judge } from '@/core/weigh/judge'
-import { inScope } from '@/core/weigh/scope'
+import { inScope, type Scope } from '@/core/weigh/scope'
 import { judgeOnce, type Question } from './judged'
 
 /** The two sides, the gap, and the same by day, network and campaign. */
@@ -16,20 +17,7 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
   const { fates } = judgeOnce(e, period)
   const leafIn = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
   const gap = sumGap(data, fates, leafIn)
-  const gaps = sumGaps(data, fates, i => {
-    const leaf = data.tree.leaves[i]
-    return leaf && leafIn(i) ? [pathKey(leaf.network), pathKey(leaf.network, leaf.campaign)] : []
-  })
-  const sections = [...gaps].map(([key, gap]) => {
-    const [network, campaign] = readPath(key) as [string, string?]
-    return {
-      network,
-      campaign: campaign ?? null,
-      name:
-        campaign === undefined ? network : campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
-      gap,
-    }
-  })
+  const sections = sectionsAt(e, fates, scope, [1, 2])
   const days = dayLines(e, period, fates, leafIn)
   return {
     currency: e.data.settings.currency,
@@ -37,6 +25,7 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
     sections,
     unplaced: scope.network ? null : sumGap(data, fates, leaf => leaf < 0),
     days,
+    shared: sharedView(e, fates),
     captures: estimate.captures
       .map(c => ({ ...c, network: data.tree.networks[c.network]! }))
       .filter(c => !scope.network || c.network === scope.network),
@@ -44,19 +33,59 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
 }
 export type ReconcileView = ReturnType<typeof reconcileView>
 
+/** Which networks claim the same orders, by their IDs. */
+function sharedView({ data, matches }: Evidence, fates: Fates) {
+  const { pairs, ...sums } = sharedClaims(data, matches, fates)
+  const nameOf = (n: number) => data.tree.networks[n]!
+  return {
+    ...sums,
+    pairs: pairs.map(pair => ({ ...pair, networks: pair.networks.map(nameOf) as [string, string] })),
+  }
+}
+
+/** The gap of ad sets and ads, as JSON text: there may be ten thousand, and no page waits for them. */
+export const reconcileBelowView = (e: Evidence, { period, scope }: Question): string =>
+  JSON.stringify(sectionsAt(e, judgeOnce(e, period).fates, scope, [3, 4]))
+
+/** The gap of each part of the tree at some depths: 1 for networks, 2 for campaigns, 3 for ad sets, 4 for ads. */
+function sectionsAt({ data }: Evidence, fates: Fates, scope: Scope, depths: readonly number[]): Section[] {
+  const { tree } = data
+  const pathOf = (leaf: Leaf) => [leaf.network, leaf.campaign, leaf.adSet, leaf.ad]
+  const gaps = sumGaps(data, fates, i => {
+    const leaf = tree.leaves[i]
+    return leaf && inScope(leaf, scope) ? depths.map(depth => pathKey(...pathOf(leaf).slice(0, depth))) : []
+  })
+  return [...gaps].map(([key, gap]) => {
+    const path = readPath(key)
+    const [network = '', id = ''] = [path[0], path.at(-1)]
+    const level = levels[path.length - 2]
+    return { path, name: level && id ? nameOf(tree, network, level, id) : '', gap }
+  })
+}
+
+/** One network, campaign, ad set or ad with its gap. */
+export interface Section {
+  /** network, campaign, ad set and ad down to its level */
+  path: string[]
+  /** empty for networks, and for what nobody broke down */
+  name: string
+  gap: Gap
+}
+type Fates = ReturnType<typeof judge>['fates']
+
 function dayLines(
   { data, placements, estimate }: Evidence,
   period: Period,
-  fates: ReturnType<typeof judge>['fates'],
+  fates: Fates,
   leafIn: (leaf: number) => boolean,
 ) {
   const byDay = new Map<
     number,
-    { orders: number; claims: number; matched: number; tracked: number; both: number }
+    { orders: number; claims: number; matched: number; tracked: number; both: number; spend: number }
   >()
   const at = (day: number) => {
     let line = byDay.get(day)
-    if (!line) byDay.set(day, (line = { orders: 0, claims: 0, matched: 0, tracked: 0, both: 0 }))
+    if (!line) byDay.set(day, (line = { orders: 0, claims: 0, matched: 0, tracked: 0, both: 0, spend: 0 }))
     return line
   }
   const claiming = claimingNetworks(data)
@@ -75,6 +104,8 @@ function dayLines(
   data.claims.forEach((claim, c) => {
     if (fates.claims[c] !== null && leafIn(claim.leaf)) at(claim.day).claims += 1
   })
+  for (const row of data.delivery)
+    if (inPeriod(row.day, period) && leafIn(row.leaf)) at(row.day).spend += row.spend
   return [...byDay]
     .filter(([day]) => inPeriod(day, period))
     .sort((a, b) => a[0] - b[0])

@@ -30,8 +30,8 @@ export interface TableProps<Row> {
   below?: (row: Row) => readonly Row[] | undefined
   /** what opens and closes all that is below */
   belowWords?: readonly [open: string, close: string]
-  /** whether all that is below stands open to begin with */
-  opened?: boolean
+  /** whether all that is below stands open to begin with, or below which rows */
+  opened?: boolean | readonly string[]
   /** what a row shows across the table while it is opened */
   detail?: (row: Row) => ReactNode
   /** what Enter does on a row */
@@ -61,6 +61,9 @@ export interface TableProps<Row> {
   empty?: ReactNode
 }
 
+const openedFirst = (opened: boolean | readonly string[] = false): ExpandedState =>
+  typeof opened === 'boolean' ? opened || {} : Object.fromEntries(opened.map(id => [id, true]))
+
 /** What is chosen of a table's rows and columns, and the rows that it comes to. */
 export function useTable<Row>(
   { columns, rows, rowId, name, below, detail, foundBy, ...props }: TableProps<Row>,
@@ -69,7 +72,7 @@ export function useTable<Row>(
   const [filter, setFilter] = useState('')
   const [picked, setPicked] = useState<Record<string, string>>({})
   const [sorting, setSorting] = useState<SortingState>(props.sorted ?? [])
-  const [expanded, setExpanded] = useState<ExpandedState>(props.opened ? true : {})
+  const [expanded, setExpanded] = useState<ExpandedState>(() => openedFirst(props.opened))
   const [grouping, setGrouping] = useState<string[]>([])
   const [marks, setMarks] = useState<RowSelectionState>({})
   const wanted = useDeferredValue(filter)

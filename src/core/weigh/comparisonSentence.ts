@@ -1,21 +1,30 @@
-import { formatDay } from '@/core/shared/days'
-import { formatAmount } from '@/core/shared/money'
-import type { Comparison } from '@/core/weigh/compare'
+import { type Day, formatDay } from '../shared/days'
+import { formatAmount } from '../shared/money'
+import type { Comparison } from './compare'
+
+/** How amounts and days are written. */
+export interface Hand {
+  /** minor units, with their currency */
+  amount: (minor: number) => string
+  day: (day: Day) => string
+}
+export const plainHand = (currency: string): Hand => ({
+  amount: minor => `${formatAmount(Math.round(minor), currency)} ${currency}`,
+  day: formatDay,
+})
 
 /** What changed between two periods, in words: which part of it is tracking and which is real. */
-export function comparisonSentence(comparison: Comparison, currency: string): string {
+export function comparisonSentence(comparison: Comparison, { amount, day }: Hand): string {
   const { first, second, logChange, parts, real, changeDays } = comparison
-  const amount = (minor: number) => `${formatAmount(Math.round(minor), currency)} ${currency}`
   const signed = (minor: number) => `${minor < 0 ? '−' : '+'}${amount(Math.abs(minor))}`
   const changed = (of: 'capture' | 'real_cost') => {
     const found = changeDays.find(change => change.of === of)
     if (!found) return ''
-    const within =
-      found.from === found.to ? '' : `, between ${formatDay(found.from)} and ${formatDay(found.to)}`
-    return ` on ${formatDay(found.day)}${within}`
+    const within = found.from === found.to ? '' : `, between ${day(found.from)} and ${day(found.to)}`
+    return ` on ${day(found.day)}${within}`
   }
   const said: string[] = []
-  if (logChange === null) said.push(missing(comparison))
+  if (logChange === null) said.push(missing(comparison, day))
   else {
     const more = second.costPerClaim! - first.costPerClaim!
     const { share, log } = parts.find(({ part }) => part === 'capture')!
@@ -39,11 +48,11 @@ export function comparisonSentence(comparison: Comparison, currency: string): st
 }
 
 /** Why a change cannot be told. */
-function missing({ first, second }: Comparison): string {
+function missing({ first, second }: Comparison, day: Hand['day']): string {
   const none = (['spend', 'impressions', 'clicks', 'estimated', 'claimed'] as const).flatMap(key =>
     [first, second]
       .filter(side => !(side[key] > 0))
-      .map(side => `no ${words[key]} from ${formatDay(side.period.from)} to ${formatDay(side.period.to)}`),
+      .map(side => `no ${words[key]} from ${day(side.period.from)} to ${day(side.period.to)}`),
   )
   return `What changed cannot be told: there ${none.length === 1 ? 'is' : 'are'} ${none.join(', ')}.`
 }

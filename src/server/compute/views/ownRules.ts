@@ -1,0 +1,29 @@
+import { amountBases } from '@/core/evidence/amountBasis'
+import { countByOwnRules } from '@/core/evidence/ownRule'
+import type { Evidence } from '@/core/weigh/evidence'
+import { judgeOnce, type Question } from './judged'
+
+/**
+ * What each network claims of a period, beside what it should have by its own rule, and which amounts it reports;
+ * networks of which nothing is known are left out.
+ */
+export function ownRulesView(e: Evidence, { period, scope }: Question) {
+  const { data, placements, estimate } = e
+  const isAsked = (network: string) => !scope.network || network === scope.network
+  return {
+    networks: countByOwnRules(data, placements, period)
+      .map((one, n) => ({
+        ...one,
+        ownCapture: estimate.captures.find(c => c.network === n)?.ownCapture ?? null,
+      }))
+      .filter(
+        one =>
+          isAsked(one.network) &&
+          one.credited + one.clickClaims + one.viewClaims + Math.max(...one.byOrderDay, ...one.byItsDay) > 0,
+      ),
+    amounts: amountBases(data, judgeOnce(e, period).fates)
+      .map(one => ({ ...one, network: data.tree.networks[one.network]! }))
+      .filter(one => isAsked(one.network)),
+  }
+}
+export type OwnRulesView = ReturnType<typeof ownRulesView>

@@ -1,0 +1,154 @@
+import { expect, type Page, test } from '@playwright/test'
+import { demoFor } from './application'
+
+const app = demoFor()
+const heading = (page: Page) => page.getByRole('heading', { level: 1 }).first()
+/** Opens a page and waits until its figures are there: the evidence may be gathered for the first time. */
+async function open(page: Page, path: string) {
+  await page.goto(app.origin + path)
+  await expect(heading(page)).not.toHaveText(/^(Reading|Finding|Weighing) /)
+}
+const number = (text: string | null | undefined) => Number((text ?? '').replace(/[^\d.-]/g, ''))
+/** The cells of a table's rows below its heading, as they are read. */
+const cellsOf = (page: Page, table: string) =>
+  page
+    .getByRole('table', { name: table, exact: true })
+    .locator('tbody tr')
+    .evaluateAll(rows =>
+      rows.map(row => [...row.children].map(cell => (cell as HTMLElement).innerText.trim())),
+    )
+
+test('the balance is told by cause, by week and day, and down to the ad, and each sums to the whole', async ({
+  page,
+}) => {
+  await open(page, '/reconcile')
+  const [orders, claims, , matched] = (await heading(page).innerText()).match(/\d[\d,]*/g)!.map(number)
+  const causes = await cellsOf(page, 'Causes of the gap')
+  const sum = (side: string) =>
+    causes.filter(row => row[1] === side).reduce((all, row) => all + number(row[2]), 0)
+  expect([sum('claims without an order'), sum('orders without a claim')]).toEqual([
+    claims! - matched!,
+    orders! - matched!,
+  ])
+  // What to do about a cause is one step away.
+  await expect(page.getByRole('link', { name: 'Is its signal heard?' })).toHaveAttribute('href', /\/results/)
+
+  for (const by of ['By week', 'By day']) {
+    if (by === 'By day') await page.getByLabel('Each line is').selectOption('day')
+    await expect(page.getByRole('table', { name: by, exact: true })).toBeVisible()
+    const [total, ...lines] = await cellsOf(page, by)
+    for (const column of [1, 2, 3]) {
+      expect(lines.reduce((all, row) => all + number(row[column]), 0)).toBe(number(total![column]))
+    }
+    expect([number(total![1]), number(total![2]), number(total![3])]).toEqual([claims, matched, orders])
+  }
+
+  const parts = page.getByRole('table', { name: 'By network, campaign, ad set and ad' })
+  await expect(page.getByText('Ad sets and ads follow …')).toBeHidden()
+  await parts.getByRole('button', { name: 'Show what is below Autumn kits' }).click()
+  await parts.getByRole('button', { name: 'Show what is below Looks like buyers' }).click()
+  const ad = parts.getByRole('row', { name: /Oak & wool\b(?!, tall)/ })
+  await ad
+    .getByRole('button', { name: /show the evidence/ })
+    .first()
+    .click()
+  await expect(page.getByRole('complementary', { name: 'Evidence' })).toContainText('Oak & wool')
+})
+
+test('days are chosen by drawing over them', async ({ page }) => {
+  await open(page, '/reconcile?from=2026-11-01&to=2026-11-20')
+  const chart = page.getByRole('img', { name: /^Orders, claims and capture by day/ })
+  const box = (await chart.boundingBox())!
+  await page.mouse.move(box.x + box.width * 0.4, box.y + 60)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width * 0.5, box.y + 60, { steps: 4 })
+  await page.mouse.move(box.x + box.width * 0.6, box.y + 60, { steps: 4 })
+  await page.mouse.up()
+  await expect(page).toHaveURL(/from=2026-11-0[6-9]&to=2026-11-1[1-4]/)
+  await expect(page.getByRole('complementary', { name: 'Evidence' })).toBeHidden()
+})
+
+test('the day on which capture fell is found, and that it was not the ads', async ({ page }) => {
+  await open(page, '/reconcile/changed?network=norrfeed')
+  await page.getByRole('button', { name: 'Find when it changed' }).click()
+  const turn = page.getByText(/^Capture changed on/)
+  await expect(turn).toContainText(/less than once in 1,000 times/)
+  await turn.getByRole('button', { name: 'Compare before and after' }).click()
+  await expect(page).toHaveURL(/first=/)
+  await expect(heading(page)).toContainText(/is tracking: capture fell from \d+ % to \d+ %/)
+  await expect(heading(page)).toContainText('within chance')
+  // The parts sum to the whole.
+  const parts = await cellsOf(page, 'The four parts')
+  const [more] = /[\d.]+/.exec(await heading(page).innerText())!
+  expect(parts.reduce((all, row) => all + number(row[1]), 0)).toBeCloseTo(Number(more), 1)
+  const tracking = parts.find(row => row[0]!.startsWith('Tracking'))!
+  expect(number(tracking[3])).toBeGreaterThan(80)
+  const verdict = page
+    .getByRole('table', { name: 'What changed by network and campaign' })
+    .getByRole('row', { name: /Norrfeed/ })
+    .first()
+  await expect(verdict).toContainText('only seen less')
+})
+
+test('claims that are not certain are settled by keys; figures follow, and it can be taken back', async ({
+  page,
+}) => {
+  await open(page, '/reconcile/bench')
+  const left = async () => number(/^Of ([\d,]+) claims/.exec(await heading(page).innerText())?.[1])
+  const before = await left()
+  expect(before).toBeGreaterThan(1)
+  const first = page.getByRole('listitem').filter({ hasText: 'It is' }).first()
+  await expect(first).toContainText(/the same amount|more|less/)
+  const order = await first.getByRole('link').innerText()
+  await page.getByText('What was settled', { exact: true }).click()
+  await page.keyboard.press('a')
+  await expect(page.getByText(`It is for ${order}.`)).toBeVisible()
+  await expect.poll(left).toBe(before - 1)
+  await page.keyboard.press('n')
+  await expect.poll(left).toBe(before - 2)
+  const log = page.getByRole('table', { name: 'What was settled of claims' })
+  await expect(log).toContainText(`for the order ${order}`)
+  await expect(log).toContainText('for none of ours')
+  await page.keyboard.press('u')
+  await expect.poll(left).toBe(before - 1)
+  await log.getByRole('button', { name: 'Take back' }).click()
+  await expect.poll(left).toBe(before)
+})
+
+test('a window that is drawn shows at once what the network would claim by it', async ({ page }) => {
+  await open(page, '/reconcile/rules')
+  const rows = await cellsOf(page, 'Each network by its own rule')
+  const mothwire = rows.find(row => row[0] === 'Mothwire')!
+  // It looks back two weeks only, so that it should claim no more than by ours.
+  expect(number(mothwire[4])).toBeLessThanOrEqual(number(mothwire[3]))
+  await page.getByLabel('Network to try it with').selectOption('mothwire')
+  const said = page.getByText(/^14 days: /)
+  await expect(said).toContainText(`now ${mothwire[5]}.`)
+  await page.getByRole('slider', { name: 'Window of Mothwire in days' }).focus()
+  await page.keyboard.press('Home')
+  const orders = async (days: string) =>
+    number(/: ([\d,]+) orders/.exec(await page.getByText(new RegExp(`^${days}: `)).innerText())?.[1])
+  const least = await orders('1 day')
+  await page.keyboard.press('End')
+  expect(await orders('90 days')).toBeGreaterThanOrEqual(least)
+  // The practice networks report the whole total.
+  const kelpie = (await cellsOf(page, 'Amounts by network')).find(row => row[0] === 'Kelpie')!
+  expect(kelpie.join(' ')).toContain('the whole total, before refunds')
+})
+
+test('the client’s page says the same in the client’s numbers, and is all that is printed', async ({
+  page,
+}) => {
+  await open(page, '/reconcile')
+  const orders = number((await heading(page).innerText()).match(/\d[\d,]*/)![0])
+  await page.getByRole('link', { name: 'Client’s page' }).click()
+  const sheet = page.getByRole('article', { name: 'The page for the client' })
+  await expect(sheet).toContainText(`The shop booked ${orders.toLocaleString('en-GB')} orders`)
+  await page.getByLabel('Numbers and dates as').selectOption('de-DE')
+  await expect(sheet).toContainText(`The shop booked ${orders.toLocaleString('de-DE')} orders`)
+  await expect(page).toHaveURL(/as=de-DE/)
+  await page.emulateMedia({ media: 'print' })
+  await expect(sheet).toBeVisible()
+  await expect(page.getByRole('navigation', { name: 'Stations' })).toBeHidden()
+  await expect(page.getByRole('button', { name: 'Print it' })).toBeHidden()
+})
