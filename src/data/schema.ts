@@ -18,6 +18,7 @@ import { claimKinds, orderStatuses } from '@/core/intake/records'
 import type { Branch, Offer, Secret } from '@/core/intake/routing'
 import { namedLevels } from '@/core/links/naming'
 import { planLevels } from '@/core/links/profile'
+import { changeKinds } from '@/core/shared/changeKind'
 import type { OutgoingValues, Try } from '@/core/signals/outgoing'
 
 /** Every key begins with the workspace; clicks, delivery and claims are keyed by day, so they can be partitioned. */
@@ -489,6 +490,19 @@ export const decisions = pgTable(
     undone_at: at('undone_at'),
   },
   t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
+/** What somebody changed of how things are counted, tagged and told, by day: marks on lines of time. */
+export const changes = pgTable(
+  'changes',
+  {
+    workspace: workspace(),
+    day: date('day').notNull(),
+    what: text('what', { enum: changeKinds }).notNull(),
+    /** its name, or which setting */
+    about: text('about').notNull(),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.day, t.what, t.about] })],
 )
 
 /** Secrets by name, apart from everything that is exported. */

@@ -229,32 +229,14 @@ const gap = z.strictObject({
 })
 /** The gap of networks, campaigns, ad sets or ads, each by its path. */
 export const gapParts = z.array(z.strictObject({ path: z.array(text), name: text, gap }))
-/** What Reconcile shows, with the settings that made it. */
+/** What a part of Reconcile shows, with the settings that made it. */
 export const reconciliation = z.strictObject({
   from: day,
   to: day,
   network: text.nullable(),
   result: text,
   settings: z.record(text, z.unknown()),
-  gap: gap.optional(),
-  unplaced: gap.nullable().optional(),
-  days: z
-    .array(
-      z.strictObject({
-        day,
-        orders: whole,
-        claims: whole,
-        matched: whole,
-        tracked: whole,
-        both: z.number(),
-        spend: minorUnits,
-        capture: maybeNumber,
-      }),
-    )
-    .optional(),
-  captures: z.array(z.record(text, z.unknown())).optional(),
-  shared: z.record(text, z.unknown()).optional(),
-  parts: gapParts.optional(),
+  shows: z.record(text, z.unknown()).nullable(),
 })
 /** Days on which capture or the real cost changed, as days since 1970-01-01. */
 export const turns = z.array(

@@ -1,11 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { resultSchema } from '@/core/signals/result'
+import { changesBetween } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
 import { listDefinitions, saveDefinition } from '@/data/signals'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, saveSettings } from '@/data/workspace'
 import { changeCurrency } from './currency'
 import { importFile } from './import/importFile'
+import { keepDefinition } from './signals/definitions'
 import { ensureWorkspace, settleWorkspace } from './workspace'
 
 let database: Database
@@ -15,6 +17,27 @@ beforeAll(async () => {
 })
 afterAll(() => stop())
 const here = async () => (await findWorkspace(database, 'main'))!
+
+describe('what somebody changes', () => {
+  it('is marked on its day, once for each thing, and nothing is that stays as it was', async () => {
+    const marks = async () => {
+      const found = await changesBetween(database, 'main', { from: 0, to: 60_000 })
+      return found.map(({ what, about }) => [what, about])
+    }
+    await ensureWorkspace(database)
+    expect(await settleWorkspace(database, await here(), { name: 'Elsewhere', first_weekday: 7 })).toBeNull()
+    expect(await marks()).toEqual([])
+    for (const margin of [0.4, 1])
+      await settleWorkspace(database, await here(), { margin, click_window_days: 30 })
+    const [order] = await listDefinitions(database, 'main')
+    await keepDefinition(database, 'main', order!, { isNew: false })
+    expect(await marks()).toEqual([
+      ['result', 'Order'],
+      ['settings', 'margin'],
+    ])
+    expect(await changesBetween(database, 'main', { from: 0, to: 100 })).toEqual([])
+  })
+})
 
 describe('the currency in which everything is counted', () => {
   it('is another one as long as nothing is held, and orders are counted in it', async () => {

@@ -46,6 +46,7 @@ import {
 import { viewsOfPages } from './compute/namesOfViews'
 import { newDecisionSchema } from './decisions'
 import { recordKinds } from './exportRecords'
+import { reconcileParts } from './reconcileParts'
 import { workspaceFileSchema } from './workspaceFile'
 
 const period = { from: day.optional(), to: day.optional() }
@@ -182,14 +183,6 @@ export const operations: RouteConfig[] = [
   },
   {
     method: 'get',
-    path: '/api/reconcile',
-    summary:
-      'The gap by cause, of the whole, of each day, network, campaign, ad set and ad, with its settings',
-    request: { query: z.object({ ...scope, ...period, result }) },
-    responses: { 200: answer('what Reconcile shows', reconciliation), 400: wrong, 503: away },
-  },
-  {
-    method: 'get',
     path: '/api/reconcile/below',
     summary: 'The gap of ad sets and ads',
     request: { query: z.object({ ...scope, ...period, result }) },
@@ -201,6 +194,21 @@ export const operations: RouteConfig[] = [
     summary: 'The days on which capture or the real cost changed, of all days',
     request: { query: z.object({ ...scope, result }) },
     responses: { 200: answer('the days, where there are any', turns), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/reconcile/{what}',
+    summary: 'What a part of Reconcile shows, with the settings that made it; amounts in minor units',
+    request: {
+      params: z.object({ what: z.enum(Object.keys(reconcileParts) as [string, ...string[]]) }),
+      query: z.object({
+        ...scope,
+        ...period,
+        result,
+        first: text.optional().describe('FROM..TO, with which what changed is compared'),
+      }),
+    },
+    responses: { 200: answer('what it shows', reconciliation), 400: wrong, 404: wrong, 503: away },
   },
   {
     method: 'get',

@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import { type SettingsChange, settingsSchema } from '@/core/intake/settings'
 import { resultSchema } from '@/core/signals/result'
+import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
 import { saveDefinition } from '@/data/signals'
 import {
@@ -43,6 +44,20 @@ export async function ensureWorkspace(database: Database): Promise<Workspace> {
   return (await findWorkspace(database, WORKSPACE))!
 }
 
+/** Settings by which figures are others, with which they are marked. */
+const COUNTED = [
+  'currency',
+  'time_zone',
+  'order_value',
+  'margin',
+  'fee',
+  'product_groups',
+  'target_cost',
+  'credit',
+  'click_window_days',
+  'view_window_days',
+] as const satisfies readonly (keyof SettingsChange)[]
+
 export type WorkspaceChange = SettingsChange & { name?: string }
 
 /** Names a workspace and changes some of its settings: all of it, or nothing. Gives what is wrong, or null. */
@@ -60,6 +75,11 @@ export async function settleWorkspace(
     const problem = await changeCurrency(database, { ...workspace, settings: read.data }, currency)
     if (problem) return problem
   } else await saveSettings(database, workspace.id, read.data)
+  const before: Record<string, unknown> = workspace.settings
+  const after: Record<string, unknown> = { ...read.data, ...(currency && { currency }) }
+  for (const name of COUNTED)
+    if (JSON.stringify(before[name]) !== JSON.stringify(after[name]))
+      await noteChange(database, workspace.id, 'settings', name)
   await renameWorkspace(database, workspace.id, named.data)
   return null
 }

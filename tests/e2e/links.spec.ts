@@ -22,7 +22,7 @@ async function clickAndSee(
   await press(page.getByRole('link', { name: `See ${ad}`, exact: true }))
   await expect(page).toHaveURL(/aq_click=/)
   await page.goto(`${app.origin}/links/arrivals`)
-  const section = page.getByRole('region', { name: 'Kelpie' })
+  const section = page.getByRole('region', { name: 'Kelpie', exact: true })
   await press(section.getByRole('button', { name: 'offer', exact: true }))
   await expect(section).toContainText(value)
 }

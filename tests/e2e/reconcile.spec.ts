@@ -36,12 +36,23 @@ test('the balance is told by cause, by week and day, and down to the ad, and eac
   for (const by of ['By week', 'By day']) {
     if (by === 'By day') await page.getByLabel('Each line is').selectOption('day')
     await expect(page.getByRole('table', { name: by, exact: true })).toBeVisible()
-    const [total, ...lines] = await cellsOf(page, by)
-    for (const column of [1, 2, 3]) {
-      expect(lines.reduce((all, row) => all + number(row[column]), 0)).toBe(number(total![column]))
-    }
-    expect([number(total![1]), number(total![2]), number(total![3])]).toEqual([claims, matched, orders])
+    const lines = await cellsOf(page, by)
+    const sums = [1, 2, 3].map(column => lines.reduce((all, row) => all + number(row[column]), 0))
+    expect(sums).toEqual([claims, matched, orders])
   }
+  // By worth the same causes sum as well, with what both sides say of the same orders.
+  await page.getByLabel('Causes by').selectOption('value')
+  await expect(page.getByRole('img', { name: /^From [\d,]+ claims to/ })).toBeVisible()
+  const answer = await (await page.request.get(`${app.origin}/api/reconcile/balance`)).json()
+  const { gap } = answer.shows
+  const worth = (side: (cause: string) => number) =>
+    gap.causes.reduce(
+      (all: number, one: { cause: string; value: number }) => all + side(one.cause) * one.value,
+      0,
+    )
+  const ofClaims = ['repeat', 'shared', 'view_only', 'does_not_count', 'other_day', 'no_such_order']
+  expect(gap.ordersValue - gap.claimsValue).toBe(worth(cause => (ofClaims.includes(cause) ? -1 : 1)))
+  expect(answer.settings).toMatchObject({ margin: 0.52, credit: 'last_click' })
 
   const parts = page.getByRole('table', { name: 'By network, campaign, ad set and ad' })
   await expect(page.getByText('Ad sets and ads follow …')).toBeHidden()

@@ -5,9 +5,12 @@ import { always, claim, claimSum, click, dataset, order } from './sampleRecords'
 import { sharedClaims } from './sharedClaims'
 
 describe('claims of several networks on one order', () => {
-  it('are counted once for each pair of networks, with those that only daily sums tell of apart', () => {
+  it('are counted once for each pair of networks that list them, and estimated where one only sums them by day', () => {
     const data = dataset({
-      clicks: [click('x', 1, { network: 'whyfold', campaign_id: 'w', ad_id: 'w1', visitor_id: 'v' })],
+      clicks: [
+        click('x', 1, { network: 'whyfold', campaign_id: 'w', ad_id: 'w1', visitor_id: 'v' }),
+        click('y', 1, { visitor_id: 'v' }),
+      ],
       orders: [
         order('a', 2, { visitor_id: 'v', total: '30.00' }),
         order('b', 3, { total: '40.00' }),
@@ -25,16 +28,29 @@ describe('claims of several networks on one order', () => {
       claims: [claimSum('2026-10-01', { network: 'whyfold', ad_id: 'w1', value: '30.00' })],
     })
     const { placements, matches } = gatherEvidence(data)
-    const found = sharedClaims(data, matches, reconcile(data, placements, matches, always))
+    const fates = reconcile(data, placements, matches, always)
+    const captures = data.tree.networks.map((_, network) => ({
+      network,
+      networkCapture: 0.5,
+      ownCapture: 0.8,
+    }))
+    const found = sharedClaims(data, placements, matches, fates, captures)
     const named = found.pairs.map(({ networks, ...pair }) => [
       networks.map(n => data.tree.networks[n]).sort(),
       pair,
     ])
     expect(named.sort()).toEqual([
-      [['kelpie', 'norrfeed'], { orders: 2, value: 7000, certain: 2 }],
-      [['kelpie', 'whyfold'], { orders: 1, value: 3000, certain: 0 }],
-      [['norrfeed', 'whyfold'], { orders: 1, value: 3000, certain: 0 }],
+      [['kelpie', 'norrfeed'], { orders: 2, value: 7000, range: null }],
+      // One order follows clicks of both; each claims half of such, and we see eight of ten.
+      [
+        ['norrfeed', 'whyfold'],
+        {
+          orders: expect.closeTo(0.3125, 9),
+          value: expect.closeTo(937.5, 6),
+          range: { low: 0, high: expect.closeTo(0.3125 + 1.2816 * Math.sqrt(0.3125), 6) },
+        },
+      ],
     ])
-    expect(found).toMatchObject({ claimed: 3, several: 2, claims: 7 })
+    expect(found).toMatchObject({ claimed: 3, claims: 7 })
   })
 })

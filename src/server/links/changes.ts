@@ -3,6 +3,7 @@ import { entityKey } from '@/core/links/account'
 import type { LinkChange } from '@/core/links/change'
 import { type Met, rebase } from '@/core/links/rebase'
 import { formatDay, zoneClock } from '@/core/shared/days'
+import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
 import { findName, saveSeen } from '@/data/entities'
 import { applyChanges, notePlaced, type PlacedAddress, readHeld } from '@/data/links'
@@ -25,6 +26,8 @@ export async function changeLinks(
   const met = await database.transaction(async inner => {
     const rebased = rebase(changes, await readHeld(inner, workspace, changes))
     await applyChanges(inner, workspace, rebased.changes)
+    for (const network of new Set(rebased.changes.map(change => change.network)))
+      await noteChange(inner, workspace, 'plan', network)
     return rebased.met
   })
   if (changes.some(c => c.what === 'ad')) await publishRoutes(database, workspace)

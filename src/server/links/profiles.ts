@@ -1,5 +1,6 @@
 import { profileSchema } from '@/core/links/profile'
 import { type FieldProblem, templateProblems } from '@/core/signals/templateProblems'
+import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
 import { listProfiles, raiseVersion, saveProfile, type Workspace } from '@/data/workspace'
 import { publishRoutes } from '../routes'
@@ -26,6 +27,7 @@ export async function keepProfile(
     return [{ path: 'id', message: `there is a network ${read.data.id} already: choose another ID` }]
   await database.transaction(async inner => {
     await saveProfile(inner, workspace.id, read.data)
+    await noteChange(inner, workspace.id, 'network', read.data.id)
     await raiseVersion(inner, workspace.id, 'rules')
   })
   await publishRoutes(database, workspace.id)

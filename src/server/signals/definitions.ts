@@ -1,4 +1,5 @@
 import type { ResultDefinition } from '@/core/signals/result'
+import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
 import { listDefinitions, saveDefinition, saveSlot } from '@/data/signals'
 import { raiseVersion } from '@/data/workspace'
@@ -20,6 +21,7 @@ export const keepDefinition = (
     const like = others.find(d => d.id === definition.id || plainName(d.name) === plainName(definition.name))
     if (like) return `There is a result ${like.name} already: choose another name.`
     await saveDefinition(inner, workspace, definition)
+    await noteChange(inner, workspace, 'result', definition.name)
     await raiseVersion(inner, workspace, 'rules')
     return null
   })
@@ -34,6 +36,7 @@ export const keepSlot = (
 ): Promise<void> =>
   database.transaction(async inner => {
     await saveSlot(inner, workspace, network, result, slot)
+    await noteChange(inner, workspace, 'network', network)
     await raiseVersion(inner, workspace, 'rules')
   })
 

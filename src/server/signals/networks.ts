@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
 import { templateProblems } from '@/core/signals/templateProblems'
+import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
 import { countRelays, latestRelays, type Relay, relaySecret, saveRelaySecret } from '@/data/relays'
 import { listDefinitions } from '@/data/signals'
@@ -77,6 +78,7 @@ export async function keepNetwork(
   if (unsafe) return `${unsafe.path}: ${unsafe.message}.`
   await database.transaction(async inner => {
     await saveProfile(inner, workspace, read.data)
+    await noteChange(inner, workspace, 'network', id)
     await raiseVersion(inner, workspace, 'rules')
     if (secret) await saveRelaySecret(inner, workspace, id, secret)
   })

@@ -1,8 +1,9 @@
 import { DAY_MS } from '@/core/shared/days'
 import { matchesAddress } from '@/core/signals/matchAddress'
 import { badPatterns, checkRule, type Rule, type RuleFinding } from '@/core/signals/rule'
+import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
-import { pagesSince, removeRule, saveRule } from '@/data/signals'
+import { listRules, pagesSince, removeRule, saveRule } from '@/data/signals'
 import { publishRoutes } from '../routes'
 
 const SEEN_DAYS = 7
@@ -47,13 +48,16 @@ export async function keepRule(
   const [bad] = badPatterns(rule)
   if (bad) return bad
   await saveRule(database, workspace, rule)
+  await noteChange(database, workspace, 'rule', rule.result)
   await publishRoutes(database, workspace)
   return null
 }
 
 /** Takes a rule from the tag. What it told stays. */
 export async function dropRule(database: Database, workspace: string, id: string): Promise<void> {
+  const dropped = (await listRules(database, workspace)).find(rule => rule.id === id)
   await removeRule(database, workspace, id)
+  if (dropped) await noteChange(database, workspace, 'rule', dropped.result)
   await publishRoutes(database, workspace)
 }
 

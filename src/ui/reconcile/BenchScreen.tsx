@@ -14,6 +14,8 @@ import { useDecide } from '../parts/useDecide'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 
+import { AsJson } from './AsJson'
+
 type Claim = BenchView['claims'][number]
 type Candidate = Claim['candidates'][number]
 const letters = ['a', 'b', 'c', 'd', 'e'] as const
@@ -66,6 +68,7 @@ export function BenchScreen({ view, decisions }: { view: BenchView; decisions: r
   return (
     <Page
       at="/reconcile/bench"
+      actions={<AsJson of="bench" />}
       says={
         view.total === 0
           ? words('Every claim that is listed by itself is certain, or has been settled.')

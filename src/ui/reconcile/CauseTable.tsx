@@ -1,17 +1,20 @@
 'use client'
 import { useSearchParams } from 'next/navigation'
+import { useState } from 'react'
 import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
 import type { Gap, GapLine } from '@/core/evidence/gap'
 import { ratio } from '@/core/weigh/figures'
 import type { Scope } from '@/core/weigh/scope'
 import { FigureLink } from '../evidence/PanelContext'
 import { useFormats } from '../format'
+import { SelectField } from '../parts/Fields'
 import { Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { WordLink } from '../parts/WordLink'
 import { useResultWords } from '../shell/ResultWords'
 import { keptQuery } from '../shell/useScope'
+import { AsJson } from './AsJson'
 import { GapBridge } from './GapBridge'
 
 /** Where something can be done about a cause; none where nothing need be. */
@@ -23,6 +26,12 @@ const placeOf: Partial<Record<GapCause, { href: string; words: string }>> = {
   view_only: { href: '/settings', words: 'How long a view counts' },
   no_such_order: { href: '/intake/shop', words: 'Is every order here?' },
 }
+
+const sideWords = {
+  claim: 'claims without an order',
+  order: 'orders without a claim',
+  pair: 'on both sides',
+} as const
 
 /** The gap as a bridge from claims to orders, each cause with its share, its change and what to do about it. */
 export function CauseTable({
@@ -40,8 +49,12 @@ export function CauseTable({
   const words = useResultWords()
   const kept = keptQuery(useSearchParams())
   const lineOf = (cause: GapCause, within: Gap) => within.causes.find(line => line.cause === cause)!
-  const rows = [...claimCauses, ...orderCauses].map(cause => lineOf(cause, gap))
-  const all = rows.reduce((sum, line) => sum + line.count, 0)
+  const [by, setBy] = useState<'count' | 'value'>('count')
+  const rows = [...claimCauses, ...orderCauses, 'value_differs' as const].map(cause => lineOf(cause, gap))
+  /** how many it is: of orders and claims that stand on both sides, those whose values differ */
+  const countOf = (line: GapLine) => line.pairs ?? line.count
+  const sized = (line: GapLine) => (by === 'value' ? Math.abs(line.value) : line.count)
+  const all = rows.reduce((sum, line) => sum + sized(line), 0)
   const columns: Column<GapLine>[] = [
     {
       id: 'cause',
@@ -53,21 +66,20 @@ export function CauseTable({
     {
       id: 'side',
       words: true,
-      value: ({ cause }) =>
-        words(causes[cause].side === 'claim' ? 'claims without an order' : 'orders without a claim'),
+      value: ({ cause }) => words(sideWords[causes[cause].side]),
     },
     {
       id: 'count',
       heading: 'how many',
-      value: line => line.count,
-      cell: ({ cause, count: n }) => <FigureLink figure={cause} scope={scope} of={of} shown={count(n)} />,
+      value: countOf,
+      cell: line => <FigureLink figure={line.cause} scope={scope} of={of} shown={count(countOf(line))} />,
     },
     {
       id: 'share',
       heading: 'share of all',
-      hint: 'Of all claims and orders that stand on one side alone.',
-      value: line => ratio(line.count, all),
-      cell: line => percent(ratio(line.count, all)),
+      hint: 'Of all claims and orders that stand on one side alone, by how many or by what they are worth.',
+      value: line => ratio(sized(line), all),
+      cell: line => percent(ratio(sized(line), all)),
     },
     ...(before
       ? [
@@ -75,9 +87,9 @@ export function CauseTable({
             id: 'change',
             heading: 'change',
             hint: 'Against as many days before.',
-            value: line => line.count - lineOf(line.cause, before).count,
+            value: line => countOf(line) - countOf(lineOf(line.cause, before)),
             cell: line => {
-              const more = line.count - lineOf(line.cause, before).count
+              const more = countOf(line) - countOf(lineOf(line.cause, before))
               return more === 0 ? '0' : more > 0 ? `+${count(more)}` : `−${count(-more)}`
             },
           } satisfies Column<GapLine>,
@@ -111,8 +123,29 @@ export function CauseTable({
   ]
   return (
     <Section title="From claims to orders" label="The causes of the gap">
-      <GapBridge gap={gap} />
-      <DataTable label="Causes of the gap" columns={columns} rows={rows} rowId={line => line.cause} tools />
+      <GapBridge gap={gap} by={by} />
+      <DataTable
+        label="Causes of the gap"
+        columns={columns}
+        rows={rows}
+        rowId={line => line.cause}
+        tools
+        bar={
+          <>
+            <SelectField
+              unseen
+              label="Causes by"
+              value={by}
+              change={value => setBy(value === 'value' ? 'value' : 'count')}
+              choices={[
+                ['count', 'by how many'],
+                ['value', `by worth in ${currency}`],
+              ]}
+            />
+            <AsJson of="balance" />
+          </>
+        }
+      />
     </Section>
   )
 }

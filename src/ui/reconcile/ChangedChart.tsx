@@ -31,7 +31,18 @@ const weekly = (days: Days, over: keyof Days[number], under: keyof Days[number])
   })
 
 /** What a claim and what a result cost by day, and how much of the results was claimed. */
-export function ChangedChart({ days, first, second }: { days: Days; first: Period; second: Period }) {
+export function ChangedChart({
+  days,
+  first,
+  second,
+  marks,
+}: {
+  days: Days
+  first: Period
+  second: Period
+  /** days on which somebody changed something, `YYYY-MM-DD` */
+  marks: ReadonlySet<string>
+}) {
   const { shortDay, money, currency } = useFormats()
   const [network, shop, ink, quiet, hairline] = useColours()
   const data = useMemo(() => {
@@ -63,9 +74,15 @@ export function ChangedChart({ days, first, second }: { days: Days; first: Perio
           shop ?? '',
           { yAxisID: 'share' },
         ),
+        line(
+          'something was changed',
+          days.map(one => (marks.has(formatDay(one.day)) ? 0 : null)),
+          quiet ?? '',
+          { showLine: false, spanGaps: false, pointRadius: 5, pointStyle: 'triangle' },
+        ),
       ],
     }
-  }, [days, first, second, network, shop, ink, hairline, shortDay])
+  }, [days, first, second, marks, network, shop, ink, quiet, hairline, shortDay])
   return (
     <Box height="200px" mt="3">
       {ink && (
@@ -81,7 +98,9 @@ export function ChangedChart({ days, first, second }: { days: Days; first: Perio
               tooltip: {
                 callbacks: {
                   label: ({ dataset, raw }) =>
-                    `${dataset.label}: ${'yAxisID' in dataset ? `${Math.round(Number(raw))} %` : `${money(Math.round(Number(raw)))} ${currency}`}`,
+                    'pointStyle' in dataset
+                      ? `${dataset.label}`
+                      : `${dataset.label}: ${'yAxisID' in dataset ? `${Math.round(Number(raw))} %` : `${money(Math.round(Number(raw)))} ${currency}`}`,
                 },
               },
             },

@@ -16,7 +16,9 @@ import { useServer } from '../parts/useServer'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { keptQuery, useScope } from '../shell/useScope'
+import { AsJson } from './AsJson'
 import { ChangedChart } from './ChangedChart'
+import { type ChangeMark, markWords } from './markWords'
 import { PartsBridge } from './PartsBridge'
 import { partWords } from './partWords'
 
@@ -31,14 +33,18 @@ export function ChangedScreen({
   span,
   network,
   result,
+  marks,
 }: {
   view: ChangedView
+  /** what somebody changed meanwhile */
+  marks: readonly ChangeMark[]
   span: Period
   network: string | null
   result: string
 }) {
   const formats = useFormats()
   const { money, currency, count, tenths, percent } = formats
+  const networkName = useNetworkName()
   const { set } = useScope()
   const { whole } = view
   const { first, second } = whole
@@ -60,11 +66,23 @@ export function ChangedScreen({
             change={({ from, to }) => set({ first: `${from}..${to}` })}
           />
           {!isBefore && <Button onClick={() => set({ first: null })}>As many days before</Button>}
+          <AsJson of="changed" />
           <Turns network={network} result={result} span={span} choose={choose} />
         </>
       }
     >
-      <ChangedChart days={view.days} first={first.period} second={second.period} />
+      <ChangedChart
+        days={view.days}
+        first={first.period}
+        second={second.period}
+        marks={new Set(marks.map(mark => mark.day))}
+      />
+      {marks.length > 0 && (
+        <Note>
+          Changed meanwhile (▲):{' '}
+          {marks.map(mark => `${formats.shortDay(mark.day)} ${markWords(mark, networkName)}`).join(', ')}.
+        </Note>
+      )}
       <Section title="What a claimed result costs more or less, and why">
         {whole.logChange !== null && <PartsBridge whole={whole} />}
         <DataTable

@@ -12,29 +12,35 @@ ChartJs.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip)
 
 type Side = 'network' | 'both' | 'shop'
 
-/** The steps from the networks' claims over what stands on both sides to the shop's orders, each as high as it has claims or orders. */
-function bridgeOf(gap: Gap): { label: string; span: [number, number]; side: Side }[] {
-  let at = gap.claims
-  const step = (cause: GapCause, by: -1 | 1, side: Side) => {
-    const next = at + by * gap.causes.find(line => line.cause === cause)!.count
+/**
+ * The steps from the networks' claims over what stands on both sides to the shop's orders, each as high as it has
+ * claims or orders, or as they are worth.
+ */
+function bridgeOf(gap: Gap, by: 'count' | 'value'): { label: string; span: [number, number]; side: Side }[] {
+  const [claims, orders] = by === 'count' ? [gap.claims, gap.orders] : [gap.claimsValue, gap.ordersValue]
+  let at = claims
+  const step = (cause: GapCause, sign: -1 | 1, side: Side) => {
+    const next = at + sign * gap.causes.find(line => line.cause === cause)![by]
     const span: [number, number] = [at, next]
     at = next
     return { label: causes[cause].short, span, side }
   }
-  return [
-    { label: 'claims', span: [0, gap.claims], side: 'network' },
+  const steps = [
+    { label: 'claims', span: [0, claims] as [number, number], side: 'network' as const },
     ...claimCauses.map(cause => step(cause, -1, 'network')),
-    { label: 'in both', span: [0, gap.matched], side: 'both' },
+    { label: 'in both', span: [0, at] as [number, number], side: 'both' as const },
+    ...(by === 'value' ? [step('value_differs', 1, 'both')] : []),
     ...orderCauses.map(cause => step(cause, 1, 'shop')),
-    { label: 'orders', span: [0, gap.orders], side: 'shop' },
   ]
+  return [...steps, { label: 'orders', span: [0, orders], side: 'shop' }]
 }
 
-export function GapBridge({ gap }: { gap: Gap }) {
-  const { count } = useFormats()
+export function GapBridge({ gap, by }: { gap: Gap; by: 'count' | 'value' }) {
+  const { count, money } = useFormats()
+  const written = (amount: number) => (by === 'count' ? count(amount) : money(amount))
   const words = useResultWords()
   const [network, shop, ink, quiet, hairline] = useColours()
-  const steps = bridgeOf(gap)
+  const steps = bridgeOf(gap, by)
   const colours = { network: network!, both: ink!, shop: shop! }
   return (
     <Box height="210px">
@@ -68,7 +74,7 @@ export function GapBridge({ gap }: { gap: Gap }) {
                 callbacks: {
                   label: ({ raw }) => {
                     const [from, to] = raw as [number, number]
-                    return `${to < from ? '−' : ''}${count(Math.abs(to - from))}`
+                    return `${to < from ? '−' : ''}${written(Math.abs(to - from))}`
                   },
                 },
               },
@@ -78,7 +84,11 @@ export function GapBridge({ gap }: { gap: Gap }) {
                 ticks: { color: quiet, maxRotation: 0, autoSkip: false, font: { size: 11 } },
                 grid: { display: false },
               },
-              y: { beginAtZero: true, ticks: { color: quiet, precision: 0 }, grid: { color: hairline } },
+              y: {
+                beginAtZero: true,
+                ticks: { color: quiet, precision: 0, callback: value => written(Number(value)) },
+                grid: { color: hairline },
+              },
             },
           }}
         />

@@ -16,6 +16,7 @@ import { creditWords } from '../results/resultWords'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { AmountsTable } from './AmountsTable'
+import { AsJson } from './AsJson'
 
 type Row = OwnRulesView['networks'][number]
 
@@ -111,6 +112,7 @@ export function OwnRulesScreen({
   return (
     <Page
       at="/reconcile/rules"
+      actions={<AsJson of="rules" />}
       says={
         view.length === 0
           ? words('No network has clicks or claims in this period.')

@@ -1,4 +1,5 @@
 'use client'
+import { Text } from '@chakra-ui/react'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { useFormats } from '../format'
 import { Note, Section } from '../parts/Page'
@@ -30,15 +31,14 @@ export function SharedTable({ shared }: { shared: ReconcileView['shared'] }) {
           const pair = pairOf(one, other)
           if (one === other) return ''
           if (!pair) return '0'
+          if (!pair.range) return `${count(pair.orders)} · ${money(pair.value)}`
           return (
-            <span
-              title={words(
-                `${count(pair.certain)} of them by claims that are listed, the others by daily sums`,
-              )}
-            >
-              {pair.certain < pair.orders && '≈ '}
-              {count(pair.orders)} · {money(pair.value)}
-            </span>
+            <>
+              ≈ {count(Math.round(pair.orders))} · {money(Math.round(pair.value))}{' '}
+              <Text as="span" color="quiet" fontSize="12px">
+                {count(Math.round(pair.range.low))} – {count(Math.round(pair.range.high))}
+              </Text>
+            </>
           )
         },
       }),
@@ -48,10 +48,10 @@ export function SharedTable({ shared }: { shared: ReconcileView['shared'] }) {
     <Section title="Claimed by several networks">
       <Note>
         {words(
-          `Networks claim ${count(shared.claimed)} orders ${count(shared.claims)} times; ${count(shared.several)} of them more than one network does.`,
+          `Networks claim ${count(shared.claimed)} orders by click, ${count(shared.claims)} times in all.`,
         )}{' '}
         {words(
-          `Each cell: orders that both claim, and what they are worth in ${currency}; ≈ where one of them only sums its claims by day.`,
+          `Each cell: orders that both claim by click, and what they are worth in ${currency}; ≈ where one of them only sums its claims by day: estimated from orders that follow clicks of both, with its range.`,
         )}
       </Note>
       <DataTable

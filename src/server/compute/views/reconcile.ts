@@ -34,8 +34,8 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
 export type ReconcileView = ReturnType<typeof reconcileView>
 
 /** Which networks claim the same orders, by their IDs. */
-function sharedView({ data, matches }: Evidence, fates: Fates) {
-  const { pairs, ...sums } = sharedClaims(data, matches, fates)
+function sharedView({ data, placements, matches, estimate }: Evidence, fates: Fates) {
+  const { pairs, ...sums } = sharedClaims(data, placements, matches, fates, estimate.captures)
   const nameOf = (n: number) => data.tree.networks[n]!
   return {
     ...sums,
