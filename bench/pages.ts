@@ -4,6 +4,7 @@ import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { LinkChange } from '@/core/links/change'
+import { shippedProfiles } from '@/core/links/profiles'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { writeCsv } from '@/formats/csv'
 import { freePort } from './freePort'
@@ -30,6 +31,14 @@ async function startWithAds(folder: string): Promise<ChildProcess> {
     child.once('exit', code => failed(new Error(`the application ended (${code})`)))
   })
   child.removeAllListeners('exit')
+  const networks = shippedProfiles.filter(profile => profile.id === 'norrfeed')
+  const workspace = { format: 'aequant-workspace', version: 1, name: 'Bench', settings: {}, networks }
+  const begun = await fetch(`${ORIGIN}/api/workspace/take`, {
+    method: 'POST',
+    headers: { ...ownRequest, 'content-type': 'application/json' },
+    body: JSON.stringify(workspace),
+  })
+  if (!begun.ok) throw new Error(`the network was answered ${begun.status}: ${await begun.text()}`)
   const rows = Array.from({ length: ADS }, (_, i) => ({
     date: '2026-10-01',
     network: 'norrfeed',
@@ -109,6 +118,12 @@ export async function benchPages(): Promise<Measure[]> {
       'pages.results': () => ({ own: () => fetch(`${ORIGIN}/results`), sent: null }),
       'pages.intake': () => ({ own: () => fetch(`${ORIGIN}/intake`), sent: null }),
       'pages.reconcile': () => ({ own: () => fetch(`${ORIGIN}/reconcile`), sent: null }),
+      ...Object.fromEntries(
+        ['changed', 'bench', 'rules', 'client'].map(part => [
+          `pages.reconcile_${part}`,
+          () => ({ own: () => fetch(`${ORIGIN}/reconcile/${part}`), sent: null }),
+        ]),
+      ),
       'pages.weigh': () => ({ own: () => fetch(`${ORIGIN}/weigh`), sent: null }),
     }
     const measures: Measure[] = []

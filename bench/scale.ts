@@ -2,7 +2,12 @@ import { readFileSync } from 'node:fs'
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
 import { JUDGED_RESULT } from '@/core/intake/judgedResult'
+import { daysBefore } from '@/core/shared/periods'
+import type { Scope } from '@/core/weigh/scope'
 import { evidenceKeeper } from '@/server/compute/evidenceOf'
+import { benchView } from '@/server/compute/views/bench'
+import { changedView, turnsView } from '@/server/compute/views/changed'
+import { ownRulesView } from '@/server/compute/views/ownRules'
 import { reconcileView } from '@/server/compute/views/reconcile'
 import { weighBelowView, weighView } from '@/server/compute/views/weigh'
 import { fill, timed, WARM_UP } from './evidence'
@@ -41,22 +46,33 @@ const measured = (scale: number) =>
       order.push(await timed(evidence))
     }
     const now = await evidence()
-    const views: number[] = []
-    for (let round = 0; round < 5; round++)
-      views.push(
-        await timed(async () => {
-          const days = { from: period.from - round, to: period.to }
-          weighView(now, { period: days, scope: {} })
-          weighBelowView(now, { period: days, scope: {} })
-          reconcileView(now, { period: days, scope: {} })
-        }),
-      )
+    /** Some views of periods of which nothing is known yet. */
+    const warm = async (look: (question: { period: typeof period; scope: Scope }) => void) => {
+      const times: number[] = []
+      for (let round = 0; round < 5; round++)
+        times.push(
+          await timed(async () => look({ period: { from: period.from - round, to: period.to }, scope: {} })),
+        )
+      return { value: median(times), unit: 'ms' }
+    }
+    const views = await warm(question => {
+      weighView(now, question)
+      weighBelowView(now, question)
+      reconcileView(now, question)
+    })
     return {
       import: { value: ms / 1000, unit: 's' },
       rows_per_second: { value: (1000 * rows) / ms, unit: 'rows/s' },
       open: { value: open / 1000, unit: 's' },
       order: { value: median(order.slice(WARM_UP)), unit: 'ms' },
-      views: { value: median(views), unit: 'ms' },
+      views,
+      reconcile: await warm(question => reconcileView(now, question)),
+      reconcile_changed: await warm(question =>
+        changedView(now, { ...question, first: daysBefore(question.period) }),
+      ),
+      reconcile_turns: await warm(question => turnsView(now, question)),
+      reconcile_rules: await warm(question => ownRulesView(now, question)),
+      reconcile_bench: await warm(question => benchView(now, question)),
       memory_evidence: { value: memory, unit: 'MB' },
       memory_database: { value: residentOf(host), unit: 'MB' },
     }

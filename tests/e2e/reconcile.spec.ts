@@ -124,6 +124,12 @@ test('claims that are not certain are settled by keys; figures follow, and it ca
   await expect.poll(left).toBe(before - 1)
   await log.getByRole('button', { name: 'Take back' }).click()
   await expect.poll(left).toBe(before)
+  // What an order was can be said there too: then it no longer counts.
+  await page.getByRole('button', { name: 'a test', exact: true }).first().click()
+  await expect(page.getByText(/ was a test\.$/)).toBeVisible()
+  await expect(page.getByText('it does not count: test').first()).toBeVisible()
+  await page.keyboard.press('u')
+  await expect(page.getByText('it does not count: test')).toBeHidden()
 })
 
 test('a window that is drawn shows at once what the network would claim by it', async ({ page }) => {

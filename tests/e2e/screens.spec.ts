@@ -110,6 +110,14 @@ test('an order is settled by hand, and what it was comes back', async ({ page })
   await byHand.getByRole('button', { name: 'Undo' }).click()
   await expect(byHand).not.toContainText('It was a test.')
   expect(await booked()).toBe(before)
+  // Its customer can be said to be one with another.
+  await byHand.getByLabel('What it is').selectOption('its customer is one with another')
+  await byHand.getByLabel('The other customer').fill('ana@post.example')
+  await byHand.getByLabel('Why').fill('the same address')
+  await byHand.getByLabel('Why').press('Enter')
+  await expect(byHand).toContainText('and ana@post.example are one customer.')
+  await byHand.getByRole('button', { name: 'Undo' }).click()
+  await expect(byHand).not.toContainText('are one customer')
 })
 
 test('each figure opens its own title, sum and records, to the last', async ({ page }) => {

@@ -237,25 +237,27 @@ export function BeginScreen({
           )
         })}
       </Box>
-      <Section title="What each figure still lacks">
-        <SettledList
-          items={lacksOf(held).map(({ figure, lacks }) => [
-            figureWords[figure],
-            lacks.length === 0
-              ? 'nothing'
-              : lacks.map((lack, i) => {
-                  const to = words[lack.step].next
-                  const said = lackOf(lack, formats, networkName)
-                  return (
-                    <Fragment key={said}>
-                      {i > 0 && '; '}
-                      {to ? <WordLink href={to.href}>{said}</WordLink> : said}
-                    </Fragment>
-                  )
-                }),
-          ])}
-        />
-      </Section>
+      {(held.orders ?? held.spend) && (
+        <Section title="What each figure still lacks">
+          <SettledList
+            items={lacksOf(held).map(({ figure, lacks }) => [
+              figureWords[figure],
+              lacks.length === 0
+                ? 'nothing'
+                : lacks.map((lack, i) => {
+                    const to = words[lack.step].next
+                    const said = lackOf(lack, formats, networkName)
+                    return (
+                      <Fragment key={said}>
+                        {i > 0 && '; '}
+                        {to ? <WordLink href={to.href}>{said}</WordLink> : said}
+                      </Fragment>
+                    )
+                  }),
+            ])}
+          />
+        </Section>
+      )}
       <Note>
         None of it is compulsory, and all of it can be left and taken up again: by the mark in the corner.
       </Note>

@@ -6,7 +6,7 @@ import { useFormats } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
 import { useDecide } from '../parts/useDecide'
 
-/** What an order can be said to be. */
+/** What an order can be said to be, or its customer. */
 const choices: { id: string; says: string; decided: (order: string) => Decided }[] = [
   { id: 'test', says: 'it was a test', decided: order => ({ about: 'test', order }) },
   {
@@ -34,15 +34,42 @@ const wordsOf = (decision: Decision): string =>
             ? 'A claim on it is for none of our orders.'
             : `A claim is for order ${decision.order}.`
 
+const SAME = 'same'
+
 /** What was settled by hand of an order, and the form to settle more. Each can be taken back. */
-export function HandDecisions({ order, decisions }: { order: string; decisions: readonly Decision[] }) {
+export function HandDecisions({
+  order,
+  customer,
+  decisions,
+}: {
+  order: string
+  /** whose it is, where it says */
+  customer: string | null
+  decisions: readonly Decision[]
+}) {
   const { instant } = useFormats()
   const { problem, busy, decide, undo } = useDecide()
   const [choice, setChoice] = useState(choices[0]!.id)
   const [why, setWhy] = useState('')
+  const [other, setOther] = useState('')
+  const offered = [
+    ...choices,
+    ...(customer === null
+      ? []
+      : [
+          {
+            id: SAME,
+            says: 'its customer is one with another',
+            decided: (): Decided => ({ about: 'customers', customers: [customer, other.trim()] }),
+          },
+        ]),
+  ]
   const keep = async () => {
-    const decided = choices.find(({ id }) => id === choice)!.decided(order)
-    if (await decide({ ...decided, why })) setWhy('')
+    const decided = offered.find(({ id }) => id === choice)!.decided(order)
+    if (await decide({ ...decided, why })) {
+      setWhy('')
+      setOther('')
+    }
   }
   return (
     <Box as="section" aria-label="Settled by hand" mt="4">
@@ -85,8 +112,18 @@ export function HandDecisions({ order, decisions }: { order: string; decisions: 
           label="What it is"
           value={choice}
           change={setChoice}
-          choices={choices.map(({ id, says }) => [id, says])}
+          choices={offered.map(({ id, says }) => [id, says])}
         />
+        {choice === SAME && (
+          <TextField
+            unseen
+            width="100%"
+            label="The other customer"
+            placeholder="the other customer, as orders name it"
+            value={other}
+            change={setOther}
+          />
+        )}
         <Flex gap="2">
           <TextField unseen width="100%" label="Why" placeholder="why" value={why} change={setWhy} />
           <Button type="submit" disabled={busy}>

@@ -146,7 +146,7 @@ export function OrderScreen({
               ...Object.entries(attributes),
             ]}
           />
-          <HandDecisions order={order.order_id} decisions={decisions} />
+          <HandDecisions order={order.order_id} customer={customer?.id ?? null} decisions={decisions} />
           <OrderCustomer customer={customer} current={order.order_id} />
         </Box>
       </Flex>

@@ -17,6 +17,8 @@ export function DayChoice({ label, value, least, most, disabled, change, left }:
     <DatePicker.Root
       {...useCalendar()}
       width="136px"
+      lazyMount
+      unmountOnExit
       min={least ? parseDate(least) : undefined}
       max={most ? parseDate(most) : undefined}
       disabled={disabled ?? false}

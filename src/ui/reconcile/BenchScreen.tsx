@@ -18,7 +18,15 @@ import { AsJson } from './AsJson'
 
 type Claim = BenchView['claims'][number]
 type Candidate = Claim['candidates'][number]
+type Say = (order: string, what: (typeof sayings)[number]) => Promise<void>
 const letters = ['a', 'b', 'c', 'd', 'e'] as const
+
+/** What an order of the bench can be said to be. */
+const sayings = [
+  { words: 'a test', said: 'was a test', decided: { about: 'test' } },
+  { words: 'by phone', said: 'came by phone', decided: { about: 'channel', channel: 'phone' } },
+  { words: 'in the store', said: 'came by the store', decided: { about: 'channel', channel: 'store' } },
+] as const
 
 const kinWords: Record<Candidate['kin'], string> = {
   ad: 'came by this very ad',
@@ -57,6 +65,11 @@ export function BenchScreen({ view, decisions }: { view: BenchView; decisions: r
       else setProblem('It could not be taken back: it no longer held.')
     })
   }
+  /** Says what an order is; its claim stays to be settled. */
+  const say = async (order: string, what: (typeof sayings)[number]) => {
+    const kept = await decide({ ...what.decided, order, why: 'settled at the matching bench' })
+    if (kept && kept !== true) undoable(`${order} ${what.said}.`, () => void undo(kept.id))
+  }
   const choose = (letter: string) => {
     const candidate = claim?.candidates[letters.indexOf(letter as never)]
     if (candidate) void settle(candidate.id)
@@ -83,7 +96,13 @@ export function BenchScreen({ view, decisions }: { view: BenchView; decisions: r
           (claim && settled > 0 && `${count(settled)} done, ${count(open.length)} to go.`)}
       </Said>
       {claim && (
-        <Case claim={claim} choose={choose} none={() => settle(null)} later={() => mark(claim.key, true)} />
+        <Case
+          claim={claim}
+          choose={choose}
+          none={() => settle(null)}
+          later={() => mark(claim.key, true)}
+          say={say}
+        />
       )}
       {!claim && view.total > 0 && (
         <Note>
@@ -103,11 +122,13 @@ function Case({
   choose,
   none,
   later,
+  say,
 }: {
   claim: Claim
   choose: (letter: string) => void
   none: () => void
   later: () => void
+  say: Say
 }) {
   const { money, currency, instant } = useFormats()
   const networkName = useNetworkName()
@@ -138,6 +159,7 @@ function Case({
             letter={letters[i]!}
             isNow={one.id === claim.now}
             choose={choose}
+            say={say}
           />
         ))}
       </Flex>
@@ -159,11 +181,13 @@ function CandidateCard({
   letter,
   isNow,
   choose,
+  say,
 }: {
   one: Candidate
   letter: string
   isNow: boolean
   choose: (letter: string) => void
+  say: Say
 }) {
   const formats = useFormats()
   const { money, currency, instant } = formats
@@ -198,6 +222,14 @@ function CandidateCard({
       <Button mt="2" onClick={() => choose(letter)}>
         {isNow ? 'It is, as taken now' : 'It is this one'} <Kbd>{letter}</Kbd>
       </Button>
+      <Flex gap="1" mt="1" fontSize="12px" color="quiet" align="center">
+        it was
+        {sayings.map(what => (
+          <Button key={what.words} size="xs" onClick={() => void say(one.id, what)}>
+            {what.words}
+          </Button>
+        ))}
+      </Flex>
     </Box>
   )
 }

@@ -1,6 +1,5 @@
 'use client'
 import { useSearchParams } from 'next/navigation'
-import { useState } from 'react'
 import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
 import type { Gap, GapLine } from '@/core/evidence/gap'
 import { ratio } from '@/core/weigh/figures'
@@ -13,7 +12,7 @@ import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { WordLink } from '../parts/WordLink'
 import { useResultWords } from '../shell/ResultWords'
-import { keptQuery } from '../shell/useScope'
+import { keptQuery, useAddressed } from '../shell/useScope'
 import { AsJson } from './AsJson'
 import { GapBridge } from './GapBridge'
 
@@ -49,7 +48,8 @@ export function CauseTable({
   const words = useResultWords()
   const kept = keptQuery(useSearchParams())
   const lineOf = (cause: GapCause, within: Gap) => within.causes.find(line => line.cause === cause)!
-  const [by, setBy] = useState<'count' | 'value'>('count')
+  const [chosen, choose] = useAddressed('causes', 'count')
+  const by = chosen === 'value' ? 'value' : 'count'
   const rows = [...claimCauses, ...orderCauses, 'value_differs' as const].map(cause => lineOf(cause, gap))
   /** how many it is: of orders and claims that stand on both sides, those whose values differ */
   const countOf = (line: GapLine) => line.pairs ?? line.count
@@ -136,7 +136,7 @@ export function CauseTable({
               unseen
               label="Causes by"
               value={by}
-              change={value => setBy(value === 'value' ? 'value' : 'count')}
+              change={choose}
               choices={[
                 ['count', 'by how many'],
                 ['value', `by worth in ${currency}`],

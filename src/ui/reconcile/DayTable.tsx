@@ -1,5 +1,4 @@
 'use client'
-import { useState } from 'react'
 import { formatDay, parseDay, weekdayOf } from '@/core/shared/days'
 import { ratio } from '@/core/weigh/figures'
 import type { Scope } from '@/core/weigh/scope'
@@ -11,6 +10,7 @@ import { Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { useResultWords } from '../shell/ResultWords'
+import { useAddressed } from '../shell/useScope'
 
 interface Row {
   /** its first and last day, `YYYY-MM-DD` */
@@ -67,7 +67,8 @@ function everyDay(days: ReconcileView['days']): ReconcileView['days'] {
 export function DayTable({ days, scope, of }: { days: ReconcileView['days']; scope: Scope; of: string }) {
   const { day: nameDay, percent, count, currency, firstWeekday } = useFormats()
   const words = useResultWords()
-  const [by, setBy] = useState<'day' | 'week'>('week')
+  const [chosen, choose] = useAddressed('lines', 'week')
+  const by = chosen === 'day' ? 'day' : 'week'
   const named = ({ from, to }: Row) => (from === to ? nameDay(from) : `${nameDay(from)} – ${nameDay(to)}`)
   const figure = (id: 'orders' | 'claims' | 'matched', heading: string): Column<Row> => ({
     id,
@@ -124,7 +125,7 @@ export function DayTable({ days, scope, of }: { days: ReconcileView['days']; sco
             unseen
             label="Each line is"
             value={by}
-            change={value => setBy(value === 'day' ? 'day' : 'week')}
+            change={choose}
             choices={[
               ['week', 'by week'],
               ['day', 'by day'],

@@ -15,6 +15,7 @@ import { WordLink } from '../parts/WordLink'
 import { creditWords } from '../results/resultWords'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
+import { useAddressed } from '../shell/useScope'
 import { AmountsTable } from './AmountsTable'
 import { AsJson } from './AsJson'
 
@@ -39,7 +40,7 @@ export function OwnRulesScreen({
   const { count, tenths } = useFormats()
   const networkName = useNetworkName()
   const words = useResultWords()
-  const [chosen, setChosen] = useState<string | null>(null)
+  const [chosen, setChosen] = useAddressed('with', '')
   const one =
     view.find(row => row.network === chosen) ?? view.toSorted((a, b) => b.clickClaims - a.clickClaims)[0]
   const sum = (of: (row: Row) => number) => view.reduce((all, row) => all + of(row), 0)

@@ -105,7 +105,7 @@ export function ReconcileScreen({
       <CauseTable gap={gap} before={before?.gap ?? null} scope={scope} of={of} />
       <SectionTable view={view} />
       <DayTable days={view.days} scope={scope} of={of} />
-      <SharedTable shared={view.shared} />
+      <SharedTable shared={view.shared} got={view.got} />
     </Box>
   )
 }

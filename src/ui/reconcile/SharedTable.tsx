@@ -9,8 +9,8 @@ import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 
 /** Which networks claim the same orders, each with each. */
-export function SharedTable({ shared }: { shared: ReconcileView['shared'] }) {
-  const { count, money, currency } = useFormats()
+export function SharedTable({ shared, got }: Pick<ReconcileView, 'shared' | 'got'>) {
+  const { count, tenths, money, currency } = useFormats()
   const networkName = useNetworkName()
   const words = useResultWords()
   const networks = [...new Set(shared.pairs.flatMap(pair => pair.networks))].sort()
@@ -48,7 +48,7 @@ export function SharedTable({ shared }: { shared: ReconcileView['shared'] }) {
     <Section title="Claimed by several networks">
       <Note>
         {words(
-          `Networks claim ${count(shared.claimed)} orders by click, ${count(shared.claims)} times in all.`,
+          `Networks claim ${count(shared.claimed)} orders by click, ${count(shared.claims)} times in all; ads really brought ${got ? `an estimated ${tenths(got.orders)} (${tenths(got.low)} – ${tenths(got.high)})` : 'none that is known'}.`,
         )}{' '}
         {words(
           `Each cell: orders that both claim by click, and what they are worth in ${currency}; ≈ where one of them only sums its claims by day: estimated from orders that follow clicks of both, with its range.`,

@@ -9,7 +9,9 @@ export const SettledList = ({ items }: { items: readonly (readonly [name: string
         <DataList.ItemLabel minWidth="min(14rem, 45%)" fontSize="13px" color="quiet">
           {name}
         </DataList.ItemLabel>
-        <DataList.ItemValue fontSize="13px">{value}</DataList.ItemValue>
+        <DataList.ItemValue fontSize="13px">
+          <span>{value}</span>
+        </DataList.ItemValue>
       </DataList.Item>
     ))}
   </DataList.Root>

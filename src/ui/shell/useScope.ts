@@ -39,3 +39,10 @@ export function useScope() {
   }
   return { set, changing }
 }
+
+/** Something that is chosen on one screen and stands in its address. */
+export function useAddressed(key: string, usual: string): [value: string, choose: (value: string) => void] {
+  const address = useSearchParams()
+  const { set } = useScope()
+  return [address.get(key) ?? usual, value => set({ [key]: value === usual ? null : value })]
+}

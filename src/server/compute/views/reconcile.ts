@@ -14,7 +14,8 @@ import { judgeOnce, type Question } from './judged'
 /** The two sides, the gap, and the same by day, network and campaign. */
 export function reconcileView(e: Evidence, { period, scope }: Question) {
   const { data, estimate } = e
-  const { fates } = judgeOnce(e, period)
+  const { fates, totals, networks } = judgeOnce(e, period)
+  const whole = scope.network ? networks.find(row => row.network === scope.network) : totals
   const leafIn = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
   const gap = sumGap(data, fates, leafIn)
   const sections = sectionsAt(e, fates, scope, [1, 2])
@@ -25,6 +26,8 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
     sections,
     unplaced: scope.network ? null : sumGap(data, fates, leaf => leaf < 0),
     days,
+    /** orders that ads really brought, with their range */
+    got: whole ? { orders: whole.sums.estimatedTenths / 10, low: whole.low, high: whole.high } : null,
     shared: sharedView(e, fates),
     captures: estimate.captures
       .map(c => ({ ...c, network: data.tree.networks[c.network]! }))
