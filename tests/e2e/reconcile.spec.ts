@@ -168,4 +168,12 @@ test('the client’s page says the same in the client’s numbers, and is all th
   await expect(sheet).toBeVisible()
   await expect(page.getByRole('navigation', { name: 'Stations' })).toBeHidden()
   await expect(page.getByRole('button', { name: 'Print it' })).toBeHidden()
+  // On a sheet of A4 all of it stands, to the last line.
+  await page.setViewportSize({ width: 700, height: 1030 })
+  const sizes = await page.evaluate(() => ({
+    page: document.documentElement.scrollHeight,
+    last: document.querySelector('article')!.getBoundingClientRect().bottom,
+  }))
+  expect(sizes.last).toBeLessThanOrEqual(sizes.page)
+  expect(sizes.page).toBeLessThanOrEqual(1030)
 })

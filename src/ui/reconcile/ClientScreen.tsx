@@ -6,7 +6,7 @@ import type { Gap } from '@/core/evidence/gap'
 import type { OwnRules } from '@/core/intake/settings'
 import { formatDay } from '@/core/shared/days'
 import { comparisonSentence } from '@/core/weigh/comparisonSentence'
-import { costOf } from '@/core/weigh/figures'
+import { addSums, costOf, noSums } from '@/core/weigh/figures'
 import type { JudgedRow } from '@/core/weigh/rows'
 import type { ChangedView } from '@/server/compute/views/changed'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
@@ -77,9 +77,28 @@ function Sheet({ gap: { gap, captures }, cost, changed, name, rules, network }: 
   const dayOf = (of: number) => day(formatDay(of))
   const { totals } = cost
   const estimated = totals.sums.estimatedTenths / 10
+  const bySpend = cost.campaigns.toSorted((a, b) => b.sums.spend - a.sums.spend)
+  const largest = bySpend.slice(0, MOST_CAMPAIGNS)
   const amount = (minor: number | null) => money(minor === null ? null : Math.round(minor))
+  /** campaigns that are too small for a line of their own, in one */
+  const rest = bySpend.slice(MOST_CAMPAIGNS)
+  const restSums = rest.reduce((sum, row) => addSums(sum, row.sums), noSums())
+  const restOrders = restSums.estimatedTenths / 10
+  const others =
+    rest.length === 0
+      ? []
+      : [
+          [
+            `${count(rest.length)} others`,
+            amount(restSums.spend),
+            tenths(restOrders),
+            UNKNOWN,
+            amount(costOf(restSums, restOrders)),
+            UNKNOWN,
+          ],
+        ]
   return (
-    <Box as="article" aria-label="The page for the client">
+    <Box as="article" aria-label="The page for the client" css={{ '@media print': { zoom: 0.7 } }}>
       <Heading as="h1" fontSize="22px">
         {name}
       </Heading>
@@ -129,7 +148,7 @@ function Sheet({ gap: { gap, captures }, cost, changed, name, rules, network }: 
       <Part title="What a result cost">
         <Lines
           headings={['campaign', 'spend', words('orders, estimated'), 'between', 'cost', 'may cost']}
-          rows={[...cost.campaigns, totals].map(row => costLine(row, networkName))}
+          rows={[...largest.map(row => costLine(row, networkName)), ...others, costLine(totals, networkName)]}
         />
       </Part>
       <Part title="How much is seen">
@@ -167,6 +186,9 @@ function Sheet({ gap: { gap, captures }, cost, changed, name, rules, network }: 
     ]
   }
 }
+
+/** What fits on a page. */
+const MOST_CAMPAIGNS = 20
 
 const lineOf = (cause: GapCause, gap: Gap) => gap.causes.find(line => line.cause === cause)!
 

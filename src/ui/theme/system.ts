@@ -21,6 +21,10 @@ const config = defineConfig({
       fontFeatureSettings: '"tnum", "lnum"',
     },
     '.no-print, nav[aria-label="Stations"], header': { _print: { display: 'none !important' } },
+    // On paper nothing scrolls: what stands in a frame of the screen's height goes on over pages.
+    'div:has(main), main, main > div, main > div > div': {
+      _print: { height: 'auto !important', overflow: 'visible !important' },
+    },
     '::selection': { bg: 'mark' },
     '.figure': {
       cursor: 'pointer',
