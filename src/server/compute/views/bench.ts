@@ -1,10 +1,10 @@
 import { openClaims } from '@/core/evidence/candidates'
 import { sumGap } from '@/core/evidence/gap'
 import { leadingLeaf } from '@/core/evidence/place'
-import { nameOf } from '@/core/intake/tree'
 import type { Evidence } from '@/core/weigh/evidence'
 import { inScope } from '@/core/weigh/scope'
 import { judgeOnce, type Question } from './judged'
+import { namedAt } from './order'
 
 /** Claims shown at once; the next ones come when these are settled. */
 const MOST_SHOWN = 100
@@ -14,14 +14,7 @@ export function benchView(e: Evidence, { period, scope }: Question) {
   const { data, placements, matches } = e
   const within = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
   const open = openClaims(data, placements, matches, period, within)
-  const adOf = (leaf: number) => {
-    const { network, campaign, ad } = data.tree.leaves[leaf]!
-    return {
-      network,
-      campaign: campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
-      ad: ad ? nameOf(data.tree, network, 'ad', ad) : '',
-    }
-  }
+  const adOf = (leaf: number) => namedAt(data.tree, leaf)
   const { orders, claims, matched } = sumGap(data, judgeOnce(e, period).fates, within)
   return {
     gap: { orders, claims, matched },

@@ -1,8 +1,18 @@
 import { WHOLE } from '@/core/evidence/place'
 import { touchesOfOrder } from '@/core/evidence/touches'
-import { nameOf } from '@/core/intake/tree'
+import { type AdTree, nameOf } from '@/core/intake/tree'
 import { formatDay } from '@/core/shared/days'
 import { claimedOrders, type Evidence, gradeOf } from '@/core/weigh/evidence'
+
+/** The network, campaign and ad of a leaf, by their names; empty where nobody broke it down. */
+export function namedAt(tree: AdTree, leaf: number): { network: string; campaign: string; ad: string } {
+  const { network, campaign, ad } = tree.leaves[leaf]!
+  return {
+    network,
+    campaign: campaign ? nameOf(tree, network, 'campaign', campaign) : '',
+    ad: ad ? nameOf(tree, network, 'ad', ad) : '',
+  }
+}
 
 export function orderLine(e: Evidence, o: number, grade: ReturnType<typeof gradeOf>) {
   const { data, placements } = e
@@ -49,14 +59,7 @@ export function orderView(e: Evidence, id: string) {
   const { data, placements, matches } = e
   const o = data.orders.findIndex(order => order.order_id === id)
   if (o < 0) return null
-  const named = (leaf: number) => {
-    const { network, campaign, ad } = data.tree.leaves[leaf]!
-    return {
-      network,
-      campaign: campaign ? nameOf(data.tree, network, 'campaign', campaign) : '',
-      ad: ad ? nameOf(data.tree, network, 'ad', ad) : '',
-    }
-  }
+  const named = (leaf: number) => namedAt(data.tree, leaf)
   return {
     line: orderLine(e, o, gradeOf(e, o, claimedOrders(e))),
     touches: touchesOfOrder(data, o, placements[o]!).map(({ click, ...touch }) => ({
