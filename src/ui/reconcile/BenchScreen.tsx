@@ -222,8 +222,10 @@ function CandidateCard({
       <Button mt="2" onClick={() => choose(letter)}>
         {isNow ? 'It is, as taken now' : 'It is this one'} <Kbd>{letter}</Kbd>
       </Button>
-      <Flex gap="1" mt="1" fontSize="12px" color="quiet" align="center">
-        it was
+      <Text mt="2" fontSize="12px" color="quiet">
+        It was, whatever the claim says:
+      </Text>
+      <Flex gap="1" mt="1">
         {sayings.map(what => (
           <Button key={what.words} size="xs" onClick={() => void say(one.id, what)}>
             {what.words}
