@@ -130,6 +130,15 @@ test('claims that are not certain are settled by keys; figures follow, and it ca
   await expect(page.getByText('it does not count: test').first()).toBeVisible()
   await page.keyboard.press('u')
   await expect(page.getByText('it does not count: test')).toBeHidden()
+  // What is left for later is not lost.
+  const again = page.getByRole('button', { name: 'Take up those that were left' })
+  const claim = page.getByRole('heading', { name: /^Kelpie claims/ })
+  for (let i = 0; i < before; i++) {
+    await expect(claim).toBeVisible()
+    await page.keyboard.press('s')
+  }
+  await again.click()
+  await expect(claim).toBeVisible()
 })
 
 test('a window that is drawn shows at once what the network would claim by it', async ({ page }) => {

@@ -106,9 +106,10 @@ export function BenchScreen({ view, decisions }: { view: BenchView; decisions: r
       )}
       {!claim && view.total > 0 && (
         <Note>
-          These are through.{' '}
-          {view.total > view.claims.length &&
-            words(`${count(view.total - settled)} more follow with the next page.`)}
+          {words('All that were shown are settled or left.')}{' '}
+          <Button size="xs" onClick={() => setDone(new Set())}>
+            Take up those that were left
+          </Button>
         </Note>
       )}
       <Log decisions={decisions} undo={undo} />
