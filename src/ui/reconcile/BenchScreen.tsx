@@ -112,7 +112,13 @@ export function BenchScreen({ view, decisions }: { view: BenchView; decisions: r
           </Button>
         </Note>
       )}
-      <Log decisions={decisions} undo={undo} />
+      <Log
+        decisions={decisions}
+        back={async one => {
+          // What is taken back is open again here as well.
+          if ((await undo(one.id)) && one.about === 'claim') mark(one.claim, false)
+        }}
+      />
     </Page>
   )
 }
@@ -258,7 +264,7 @@ function reasonsOf(
 }
 
 /** What was settled of claims, the latest first; each can be taken back. */
-function Log({ decisions, undo }: { decisions: readonly Decision[]; undo: (id: string) => unknown }) {
+function Log({ decisions, back }: { decisions: readonly Decision[]; back: (decision: Decision) => unknown }) {
   const columns: Column<Decision>[] = [
     { id: 'when', value: one => one.at, as: 'instant' },
     {
@@ -274,7 +280,7 @@ function Log({ decisions, undo }: { decisions: readonly Decision[]; undo: (id: s
       heading: 'back',
       value: () => null,
       cell: one => (
-        <Button size="xs" onClick={() => undo(one.id)}>
+        <Button size="xs" onClick={() => back(one)}>
           Take back
         </Button>
       ),
