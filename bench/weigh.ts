@@ -13,6 +13,7 @@ export async function benchWeigh(origin: string, ads: number): Promise<Measure[]
   })
   try {
     const [figures, opened, plain]: [number[], number[], number[]] = [[], [], []]
+    const hands: Record<string, number[]> = {}
     for (let round = 0; round <= ROUNDS; round++) {
       const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
       const timed = async (work: () => Promise<unknown>) => {
@@ -31,6 +32,60 @@ export async function benchWeigh(origin: string, ads: number): Promise<Measure[]
         await page.getByRole('button', { name: 'Show every ad' }).click()
         await page.getByText(/^10,?520 rows/).waitFor()
       })
+      const table = page.getByRole('table', { name: 'Campaigns, ad sets and ads' })
+      const steps: Record<string, () => Promise<unknown>> = {
+        sort: async () => {
+          await page.getByRole('columnheader', { name: 'spend' }).getByRole('button').click()
+          await page
+            .getByRole('columnheader', { name: 'spend', exact: false })
+            .and(page.locator('[aria-sort]'))
+            .waitFor()
+        },
+        filter: async () => {
+          await page.getByLabel('Which rows').selectOption('none')
+          await page.getByText(/^10,?\d+ of |^\d+ of /).waitFor()
+        },
+        mark: async () => {
+          await table.getByRole('checkbox').nth(3).check()
+          await page.getByText('1 marked').waitFor()
+        },
+        open: async () => {
+          await page.getByRole('button', { name: /Why\?/ }).nth(2).click()
+          await page.getByRole('complementary', { name: 'Why' }).waitFor()
+        },
+        plan: async () => {
+          await page.getByRole('button', { name: 'Halve' }).click()
+          await page.getByText(/ad spends otherwise|ads spend otherwise/).waitFor()
+        },
+        plan_again: async () => {
+          await page
+            .getByRole('combobox', { name: /^Budget of/ })
+            .nth(5)
+            .selectOption('0')
+          await page.getByText(/[2-9]\d* ads spend otherwise|\d{2,} ads spend otherwise/).waitFor()
+        },
+      }
+      await page.evaluate(() => {
+        const seen: { at: number; ms: number }[] = []
+        Object.assign(window, { seen })
+        new PerformanceObserver(list => {
+          for (const { startTime, duration } of list.getEntries()) seen.push({ at: startTime, ms: duration })
+        }).observe({ type: 'event', durationThreshold: 16 } as PerformanceObserverInit)
+      })
+      for (const [name, step] of Object.entries(steps)) {
+        const began = await page.evaluate(() => performance.now())
+        await step()
+        // The browser tells of an event once what it led to is painted.
+        await page.evaluate(() => new Promise(done => setTimeout(done, 300)))
+        const ms = await page.evaluate(
+          from =>
+            (window as unknown as { seen: { at: number; ms: number }[] }).seen
+              .filter(one => one.at >= from)
+              .reduce((most, one) => Math.max(most, one.ms), 16),
+          began,
+        )
+        if (round > 0) (hands[name] ??= []).push(ms)
+      }
       if (round > 0) {
         figures.push(first)
         opened.push(all)
@@ -52,6 +107,12 @@ export async function benchWeigh(origin: string, ads: number): Promise<Measure[]
         unit: `ms in the browser at ${ads} ads`,
         against,
       },
+      ...Object.entries(hands).map(([name, times]) => ({
+        name: `pages.weigh_${name}`,
+        value: median(times),
+        unit: `ms from the press to the picture, ${ads} ads shown`,
+        against,
+      })),
     ].map(measure => ({ ...measure, ratio: measure.value / median(plain) }))
     const sizes: number[] = []
     for (const path of ['/no-such-page', ...ROUTES]) {

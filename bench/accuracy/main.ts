@@ -4,6 +4,7 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { type FollowingScore, scoreFollowing } from './following'
 import type { MarketPlan } from './market'
 import { type Score, scoreMarkets } from './score'
 import { scoreVerdicts, type VerdictScore } from './verdicts'
@@ -36,24 +37,33 @@ const verdicts: Record<string, Partial<MarketPlan>> = {
   verdicts_rows: {},
   verdicts_sums: { reports: 'sums' },
 }
+/** Verdicts followed for a month, beside what people usually go by. */
+const following: Record<string, Partial<MarketPlan>> = {
+  following_rows: {},
+  following_sums: { reports: 'sums' },
+}
+/** So many forecasts of moves are to hold. */
+const HELD = [0.7, 0.9] as const
 const FIRM_WRONG = 0.04
 const SAID_OFF = 0.05
 
 const tableHeads: Record<string, string> = {
   markets:
     '| market | off | wanted | limit | networks’ own claims | tracking alone | held | capture off |\n|---|---|---|---|---|---|---|---|\n',
+  following:
+    '| market | verdicts | cut without an order in 3 days | cut over the line by claims | better than each, and than no change, of 30 | forecasts of ads held | of accounts |\n|---|---|---|---|---|---|---|\n',
   verdicts:
     '| market | said | came true | of a firm call wrong | firm calls | said → came true, by quarter |\n|---|---|---|---|---|---|\n',
 }
 const wanted = process.argv.slice(2)
-const names = [...Object.keys(markets), ...Object.keys(verdicts)]
+const names = [...Object.keys(markets), ...Object.keys(verdicts), ...Object.keys(following)]
 const unknown = wanted.filter(name => !names.includes(name))
 if (unknown.length > 0) {
   console.error(`No market "${unknown[0]}". There are: ${names.join(', ')}.`)
   process.exit(2)
 }
 const asked = (name: string) => wanted.length === 0 || wanted.includes(name)
-const tables = { markets: '', verdicts: '' }
+const tables = { markets: '', verdicts: '', following: '' }
 let fails = false
 for (const [name, { plan, most, cover: [least, greatest] = [0.75, 0.88] }] of Object.entries(markets)) {
   if (!asked(name)) continue
@@ -71,6 +81,19 @@ for (const [name, plan] of Object.entries(verdicts)) {
   fails ||= !holds
   console.log(JSON.stringify({ market: name, ...score, holds }))
   tables.verdicts += verdictLine(name, score)
+}
+for (const [name, plan] of Object.entries(following)) {
+  if (!asked(name)) continue
+  const score = scoreFollowing(plan)
+  const { forecasts } = score
+  const isHeld = (share: number) => share >= HELD[0] && share <= HELD[1]
+  const holds =
+    score.verdicts > Math.max(1, score.no_order_in_3_days, score.over_by_claims) &&
+    isHeld(forecasts.ads_held) &&
+    isHeld(forecasts.accounts_held)
+  fails ||= !holds
+  console.log(JSON.stringify({ market: name, ...score, holds }))
+  tables.following += followingLine(name, score)
 }
 if (wanted.length === 0) {
   const file = join(process.cwd(), 'docs', 'accuracy.md')
@@ -91,6 +114,12 @@ function marketLine(name: string, score: Score, most: number): string {
   const { median, oracle, claimed, tracked, cover, capture_off } = score
   const cells = [name, median.toFixed(3), most, oracle.toFixed(3), claimed.toFixed(2), tracked.toFixed(2)]
   return `| ${[...cells, cover.toFixed(2), capture_off?.toFixed(3) ?? ''].join(' | ')} |\n`
+}
+function followingLine(name: string, score: FollowingScore): string {
+  const { verdicts, no_order_in_3_days, over_by_claims, better_than, forecasts } = score
+  const better = `${better_than.no_order_in_3_days}, ${better_than.over_by_claims}, ${better_than.no_change}`
+  const cells = [name, ...[verdicts, no_order_in_3_days, over_by_claims].map(x => x.toFixed(3)), better]
+  return `| ${[...cells, forecasts.ads_held.toFixed(2), forecasts.accounts_held.toFixed(2)].join(' | ')} |\n`
 }
 function verdictLine(name: string, { said, came_true, firm, firm_wrong, bands }: VerdictScore): string {
   const quarters = bands.map(band => `${band.said.toFixed(2)} → ${band.came_true.toFixed(2)}`).join(', ')

@@ -32,7 +32,14 @@ export interface MarketPlan {
   clickCost: number
   /** day from which the first network claims a little more than half of what it did; null for never */
   drop: number | null
+  /**
+   * the share of its usual budget that an ad has on a day, counted from the first; more clicks bring results by a
+   * power of that. Days on which nobody has changed anything are the same whatever comes after them
+   */
+  serving?: (network: string, ad: string, day: number) => number
 }
+/** With more money results rise by this power of it. */
+const ELASTICITY = 0.8
 
 export const usualPlan: MarketPlan = {
   seed: 1,
@@ -132,7 +139,16 @@ export interface Truth {
   /** per ad: counting orders, and what each cent of further spend brings at its real rate and worth, in cents */
   ads: { network: string; id: string; orders: number; worthRate: number }[]
   /** per counting order that an ad brought: its ad, whether anybody saw it, and how likely nobody would have */
-  orders: { ad: string; seen: boolean; unseen: number; tracked: boolean }[]
+  orders: {
+    ad: string
+    /** counted from the market's first */
+    day: number
+    /** cents */
+    value: number
+    seen: boolean
+    unseen: number
+    tracked: boolean
+  }[]
   /** claims of the first network for each of its true orders in the week after its drop, as a chance */
   captureAfter: number | null
 }
@@ -145,13 +161,20 @@ const VARIED = Array.from({ length: 44 }, (_, i) => 900 + 375 * i + ((i * i * 37
 const FEW = [1900, 2900, 4500, 6900, 9900, 14_900]
 
 /** Plays a market through and hands over its records as they would be read from files. */
-export function playMarket(plan: MarketPlan): { records: Records; settings: Settings; truth: Truth } {
+export function playMarket(plan: MarketPlan): {
+  records: Records
+  settings: Settings
+  truth: Truth
+  /** the clicks of its records, one by one */
+  clicks: ClickRow[]
+} {
   const random = randomStream(plan.seed + 7000)
   const first = LAST - plan.days + 1
   const ads = makeAds(plan, random)
   const shoppers: Shopper[] = []
   const delivery: DeliveryRow[] = []
   const sales: { at: number; shopper: Shopper; from: Ad | null }[] = []
+  const again: { sale: (typeof sales)[number]; own: RandomStream }[] = []
   const newShopper = (phones: number): Shopper => {
     const made = {
       visitor: `v${random.code(11)}`,
@@ -166,7 +189,9 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
   for (let day = first; day <= LAST; day++) {
     const busy = [1.1, 1, 0.95, 0.95, 1.05, 0.9, 1.15][day % 7]!
     for (const ad of ads) {
-      const clicks = random.poisson(ad.clicks * plan.volume * busy)
+      const budget = plan.serving?.(ad.network.id, ad.id, day - first) ?? 1
+      const clicks = random.poisson(ad.clicks * plan.volume * busy * budget)
+      const rate = budget > 0 ? ad.rate * budget ** (ELASTICITY - 1) : 0
       delivery.push(deliveryRow(ad, day, clicks, Math.round(clicks * ad.cost * random.factor(0.1))))
       for (let i = 0; i < clicks; i++) {
         const at = Math.floor(day * DAY_MS + random.between(6, 23.5) * HOUR_MS)
@@ -179,7 +204,7 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
             ]!
           : newShopper(ad.network.phones)
         shopper.clicks.push({ ad, at, id: `k${at.toString(36)}${random.code(5)}` })
-        if (!random.chance(ad.rate)) continue
+        if (!random.chance(rate)) continue
         const delay = random.chance(0.62)
           ? random.exponential(0.4 * HOUR_MS)
           : random.exponential(2.2 * DAY_MS)
@@ -193,10 +218,18 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
         from: null,
       })
   }
-  for (const sale of sales.filter(() => random.chance(0.05)))
-    sales.push({ ...sale, at: Math.floor(sale.at + random.between(8, 45) * DAY_MS) })
+  // What is drawn for a sale is drawn for it alone where budgets change: what came before is then not touched.
+  const ofSale = (at: number) => (plan.serving ? randomStream(plan.seed * 1009 + (at % 1e9)) : random)
+  const once = [...sales]
+  for (const sale of once) {
+    const own = ofSale(sale.at)
+    if (own.chance(0.05)) again.push({ sale, own })
+  }
+  for (const { sale, own } of again)
+    sales.push({ ...sale, at: Math.floor(sale.at + own.between(8, 45) * DAY_MS) })
   const end = (LAST + 1) * DAY_MS
   const booked = sales.filter(sale => sale.at < end).sort((a, b) => a.at - b.at)
+  const whole = random
 
   const orders: OrderRow[] = []
   const claimRows: ClaimRow[] = []
@@ -205,6 +238,7 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
   const after: number[] = []
   booked.forEach((sale, i) => {
     const { shopper } = sale
+    const random = plan.serving ? ofSale(sale.at + 1) : whole
     const day = Math.floor(sale.at / DAY_MS)
     const before = shopper.clicks.filter(c => c.at <= sale.at).sort((a, b) => a.at - b.at)
     const last = before.filter(c => sale.at < c.at + WINDOW * DAY_MS).at(-1)
@@ -239,6 +273,8 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
     tally.get(last.ad)!.orders += 1
     truth.orders.push({
       ad: last.ad.id,
+      day: day - first,
+      value: order.row.total - order.row.refunded,
       seen: order.tracked || claimed,
       unseen: silent,
       tracked: order.tracked,
@@ -304,6 +340,7 @@ export function playMarket(plan: MarketPlan): { records: Records; settings: Sett
       })),
     }),
     truth,
+    clicks,
   }
 }
 
@@ -378,6 +415,7 @@ function deliveryRow(ad: Ad, date: number, clicks: number, spend: number): Deliv
     clicks,
     status: null,
     daily_budget: null,
+    reach: null,
     keyword: null,
     match_type: null,
     placement: null,

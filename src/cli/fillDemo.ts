@@ -1,8 +1,9 @@
 import { join } from 'node:path'
 import { partnerSchema } from '@/core/intake/postback'
+import { chooseBranch } from '@/core/intake/routing'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
-import { parseDay, startOfDay } from '@/core/shared/days'
+import { formatDay, parseDay, startOfDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { events } from '@/data/schema'
 import { insertRows } from '@/data/store'
@@ -11,7 +12,7 @@ import { writeCsv } from '@/formats/csv'
 import { dataFolder } from '@/formats/dataFolder'
 import { writeFolder } from '@/formats/folder'
 import { simulateBrowsing } from '@/practice/market/browsing'
-import { MARKET_ZONE, simulateMarket } from '@/practice/market/simulate'
+import { MARKET_ZONE, openMarket } from '@/practice/market/simulate'
 import { simulateSmaller } from '@/practice/market/smaller'
 import { importFile } from '@/server/import/importFile'
 import { keepPartner } from '@/server/partners'
@@ -20,7 +21,7 @@ import { WORKSPACE } from '@/server/workspace'
 import { fillLibrary, visitRows } from './fillLibrary'
 import { fillLinks, withFormerName, withLandingPages } from './fillLinks'
 import { demoRules, fillSignals, relayedSlots } from './fillSignals'
-import { fillPostbacks, fillRelays, fillSetAside } from './fillStory'
+import { fillHops, fillPostbacks, fillRelays, fillSetAside } from './fillStory'
 
 /** Where ads of the demo may lead to. */
 const hosts = ['shop.tarnbrook.localhost', 'corvane.localhost', 'tarnbrook.example']
@@ -46,28 +47,6 @@ const corvane = partnerSchema.parse({
 /** Whether a claim comes in a list. One network gives one; the others sum theirs by day and ad, as most do. */
 const listed = ({ network }: { network?: string | number }) => network === 'kelpie'
 
-/** Long enough that no turn of the market's story falls on its last day. */
-const TODAY_OF = { days: 40, seed: 31 }
-
-/** What the shop and the tracking domain have seen of today; networks report it tomorrow. */
-function todaySoFar(today: string, now: number) {
-  const { clicks, orders } = simulateMarket({ ...TODAY_OF, scale: 1, end: parseDay(today)! })
-  const from = startOfDay(parseDay(today)!, MARKET_ZONE)
-  const isToday = (at: unknown) => Date.parse(String(at)) >= from && Date.parse(String(at)) < now
-  const todays = clicks.filter(c => isToday(c.clicked_at))
-  const known = new Set(todays.map(c => c.click_id))
-  return {
-    clicks: todays,
-    orders: orders
-      .filter(o => isToday(o.ordered_at))
-      .map(o => ({
-        ...o,
-        order_id: `${o.order_id}-${TODAY_OF.seed}`,
-        click_id: known.has(o.click_id!) ? o.click_id! : '',
-      })),
-  }
-}
-
 /** Where codes lead: the course over two pages to an offer, a page against another, and one that has no other. */
 const routes = (shop: string): Omit<Route, 'workspace' | 'paused'>[] => [
   {
@@ -91,18 +70,38 @@ const routes = (shop: string): Omit<Route, 'workspace' | 'paused'>[] => [
   { code: 'why', network: 'whyfold', landings: [{ address: shop, weight: 1 }], offers: [] },
 ]
 
+/** Clicks of the trade network come by their code, which shares them out between two pages. */
+function splitGuild(click: Record<string, string | number>): Record<string, string | number> {
+  if (click.network !== 'guildpost') return click
+  const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
+  const pages = [shop, `${practiceOrigin('shop.tarnbrook')}/floor-looms`]
+  const side = chooseBranch(
+    pages.map(address => ({ address, weight: 1 })),
+    'guild',
+    String(click.visitor_id),
+  )
+  return { ...click, code: 'guild', landing_url: String(click.landing_url).replace(shop, pages[side]!) }
+}
+
 const columnsOf = (rows: readonly Record<string, unknown>[]) => [...new Set(rows.flatMap(Object.keys))]
 
 /** Fills the demo: Tarnbrook Looms' 75 days up to yesterday. Does nothing when it is there already. */
 export async function fillDemo(database: Database, today: string): Promise<void> {
   if (await findWorkspace(database, WORKSPACE)) return
-  const market = simulateMarket({ seed: DEMO_SEED, days: DEMO_DAYS, scale: 1, end: parseDay(today)! - 1 })
+  const end = parseDay(today)! - 1
+  const { market, goOn } = openMarket({ seed: DEMO_SEED, days: DEMO_DAYS, scale: 1, end })
   const settings = settingsSchema.parse({ ...market.settings, hosts })
   await database.transaction(async transaction => {
     await createWorkspace(transaction, WORKSPACE, 'Tarnbrook Looms', settings, shippedProfiles)
   })
   const workspace = (await findWorkspace(database, WORKSPACE))!
-  const now = todaySoFar(today, Date.now())
+  // What the shop and the tracking domain have seen of today; networks report it tomorrow.
+  const filled = Date.now()
+  const begun = goOn()
+  const now = {
+    clicks: begun.clicks.filter(c => Date.parse(String(c.clicked_at)) < filled),
+    orders: begun.orders.filter(o => Date.parse(String(o.ordered_at)) < filled),
+  }
   const shop = `${practiceOrigin('shop.tarnbrook')}/kits`
   const smaller = simulateSmaller(
     { seed: SMALLER_SEED, days: DEMO_DAYS, end: parseDay(today)! - 1 },
@@ -113,7 +112,7 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   const orders = [...market.orders, ...now.orders]
   const files = {
     delivery: [...withFormerName(market.delivery, today), ...smaller.delivery],
-    clicks: [...clicks, ...smaller.clicks],
+    clicks: [...clicks, ...smaller.clicks.map(splitGuild)],
     orders: [...orders, ...smaller.orders],
     'claim-rows': market.claimRows.filter(listed),
     claims: [...market.claims.filter(claim => !listed(claim)), ...smaller.claims],
@@ -148,6 +147,7 @@ export async function fillDemo(database: Database, today: string): Promise<void>
   await fillLibrary(database, workspace, shop, Date.now())
   await keepPartner(database, WORKSPACE, corvane, 'secret')
   await fillPostbacks(database, WORKSPACE, smaller.postbacks)
+  await fillHops(database, WORKSPACE, smaller.postbacks, market.clicks, practiceOrigin('corvane'))
   await fillSignals(database, WORKSPACE, Date.now())
   await fillRelays(database, WORKSPACE, relayedSlots, orders, clicks, Date.now())
   for (const route of routes(shop))
@@ -162,4 +162,5 @@ export async function fillDemo(database: Database, today: string): Promise<void>
     },
     {},
   )
+  writeFolder(join(dataFolder(), 'practice'), {}, { 'clock.json': { end: formatDay(end), told: filled } })
 }

@@ -3,7 +3,7 @@ import { networkEventId } from '@/core/signals/fillCode'
 import type { OutgoingValues, Try } from '@/core/signals/outgoing'
 import type { Database } from '@/data/connect'
 import { rememberRelayed } from '@/data/relays'
-import { relays } from '@/data/schema'
+import { hops, relays } from '@/data/schema'
 import type { Workspace } from '@/data/workspace'
 import { storeArrivals } from '@/server/drain/storeArrivals'
 import { importFile } from '@/server/import/importFile'
@@ -29,6 +29,40 @@ export const fillPostbacks = (
       query,
     })),
   )
+
+/** For each who bought a course, so many others looked at the offer as well. */
+const LOOKERS = 9
+
+/** Who went on from a landing page to the offer of the course: those who bought it, and others who did not. */
+export async function fillHops(
+  database: Database,
+  workspace: string,
+  postbacks: readonly { at: number; query: string }[],
+  clicks: readonly Row[],
+  partner: string,
+): Promise<void> {
+  const bought = new Set(postbacks.map(({ query }) => new URLSearchParams(query).get('p1') ?? ''))
+  const others = Math.max(1, Math.floor(clicks.length / (bought.size * LOOKERS)))
+  const gone = clicks.filter((click, i) => bought.has(String(click.click_id)) || i % others === 0)
+  const rows = gone.map(click => {
+    const at = new Date(Date.parse(String(click.clicked_at)) + 40_000)
+    return {
+      workspace,
+      day: at.toISOString().slice(0, 10),
+      hop_id: `h${click.click_id}`,
+      at,
+      code: 'course',
+      click_id: String(click.click_id),
+      visitor_id: String(click.visitor_id),
+      offer: `${partner}/offer/course`,
+    }
+  })
+  for (let i = 0; i < rows.length; i += 500)
+    await database
+      .insert(hops)
+      .values(rows.slice(i, i + 500))
+      .onConflictDoNothing()
+}
 
 /** What came wrong and waits in Intake: a rate that is missing, a status that nobody knows, an amount that is none. */
 export async function fillSetAside(database: Database, workspace: Workspace, now: number): Promise<void> {

@@ -76,6 +76,7 @@ export async function loadDelivery(database: Executor, workspace: string): Promi
     ...readSegment(r.segment),
     status: r.attributes?.status ?? null,
     daily_budget: r.attributes?.daily_budget ?? null,
+    reach: r.attributes?.reach === undefined ? null : Number(r.attributes.reach),
   }))
 }
 

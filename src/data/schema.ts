@@ -309,6 +309,7 @@ export const hops = pgTable(
   t => [
     primaryKey({ columns: [t.workspace, t.day, t.hop_id] }),
     index('hops_by_arrival').on(t.workspace, t.arrived_at),
+    index('hops_by_click').on(t.workspace, t.click_id).where(isNotNull(t.click_id)),
   ],
 )
 
@@ -503,6 +504,21 @@ export const changes = pgTable(
     about: text('about').notNull(),
   },
   t => [primaryKey({ columns: [t.workspace, t.day, t.what, t.about] })],
+)
+
+/** Budgets that somebody decided to change, in the lists that were decided upon together. */
+export const moveLists = pgTable(
+  'move_lists',
+  {
+    workspace: workspace(),
+    id: text('id').notNull(),
+    at: at('at').notNull(),
+    list: jsonb('list').notNull(),
+    /** networks to which it was applied, each with when; only those that can be told by us */
+    applied: jsonb('applied').$type<Record<string, string>>().notNull().default({}),
+    undone_at: at('undone_at'),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.id] })],
 )
 
 /** Secrets by name, apart from everything that is exported. */

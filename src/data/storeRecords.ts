@@ -26,6 +26,14 @@ function attributesOf(kind: FileKind, record: Row): Record<string, string> | nul
   }
   return extra
 }
+/** Columns of delivery that few reports have: kept with what the exchange format does not know. */
+const alsoOfDelivery = ['status', 'daily_budget', 'reach'] as const
+function withAlso(extra: Record<string, string> | null, record: Row): Record<string, string> | null {
+  const said = alsoOfDelivery.filter(key => record[key] !== null && record[key] !== undefined)
+  return said.length === 0
+    ? extra
+    : { ...extra, ...Object.fromEntries(said.map(key => [key, String(record[key])])) }
+}
 const known = new Map(fileKinds.map(kind => [kind, new Set<string>(exchangeFiles[kind].columns)]))
 
 /** Some members of a record, null for those that it lacks. */
@@ -108,7 +116,7 @@ const stored: { [Kind in FileKind]: Stored<Kind> } = {
       ad_set_id: r.ad_set_id ?? '',
       ad_id: r.ad_id ?? '',
       segment: segmentKey(r),
-      attributes: attributesOf('delivery', r),
+      attributes: withAlso(attributesOf('delivery', r), r),
     }),
   },
   clicks: {

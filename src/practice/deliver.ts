@@ -5,6 +5,14 @@ import { writeCsv } from '@/formats/csv'
 const TRIES = 20
 const WAIT_MS = 1500
 
+/** Sends an exchange file to the application; fails where it is not taken. */
+export async function deliverFile(
+  kind: 'delivery' | 'clicks' | 'orders' | 'claim-rows' | 'claims',
+  body: string,
+): Promise<void> {
+  if (!(await post(`/api/import/${kind}`, body))) throw new Error(`the application did not take ${kind}`)
+}
+
 /** Sends rows to the application as an exchange file; tried again for a while when it is not there. */
 export async function deliver(
   kind: 'orders' | 'claim-rows' | 'claims',

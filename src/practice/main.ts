@@ -5,9 +5,10 @@ import { join } from 'node:path'
 import * as z from 'zod'
 import { shippedProfiles } from '@/core/links/profiles'
 import { dataFolder } from '@/formats/dataFolder'
+import { marketClock } from './clock'
 import { corvane } from './corvane'
 import { installedTags, isBreakage, type OrderValues } from './installed'
-import { practiceAdSchema, practiceNetwork } from './network'
+import { practiceAdSchema, practiceNetwork, servedSchema } from './network'
 import { factsBy, type StandIn, standIns } from './networks'
 import { writeReport } from './reports'
 import {
@@ -78,9 +79,7 @@ const open = { 'access-control-allow-origin': '*', 'timing-allow-origin': '*', '
 const point = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
 
 /** The pages and interfaces of one ad network. */
-function serveNetwork(standIn: StandIn): Serve {
-  const profile = shippedProfiles.find(p => p.id === standIn.id)!
-  const network = practiceNetwork(standIn, profile, join(folder, `${standIn.id}.json`))
+function serveNetwork(standIn: StandIn, network: ReturnType<typeof practiceNetwork>): Serve {
   const { requests } = standIn.tag
   const hitPath = new URL(requests!.hit).pathname
   const image = hitPath.endsWith('.gif')
@@ -92,6 +91,15 @@ function serveNetwork(standIn: StandIn): Serve {
       network.takeAds(z.array(practiceAdSchema).parse(JSON.parse(await bodyOf(request))))
       return send(response, '{"taken":true}', 'application/json')
     }
+    if (posted && pathname === '/server/budgets') {
+      if (request.headers.authorization !== `Bearer ${standIn.key}`) {
+        response.writeHead(401, { 'content-type': 'application/json' }).end('{"error":"wrong key"}')
+        return
+      }
+      network.serve(z.array(servedSchema).parse(JSON.parse(await bodyOf(request))))
+      return send(response, '{"taken":true}', 'application/json')
+    }
+    if (pathname === '/budgets') return send(response, network.servingPage())
     if (posted && pathname === '/opt-out')
       return redirect(response, '/', {
         'set-cookie': `opted_out=${optedOut ? 'no' : 'yes'}; Path=/; SameSite=Lax`,
@@ -215,11 +223,31 @@ function serveReport(name: string, response: ServerResponse, { searchParams }: U
   )
 }
 
-const networks = standIns(originOf)
+const networks = standIns(originOf).map(standIn => {
+  const profile = shippedProfiles.find(p => p.id === standIn.id)!
+  return { standIn, network: practiceNetwork(standIn, profile, join(folder, `${standIn.id}.json`)) }
+})
+const clock = marketClock(folder, () => networks.flatMap(({ network }) => network.served()))
+
+/** What day it is in the market, and how it goes on. */
+async function serveMarket(
+  request: IncomingMessage,
+  response: ServerResponse,
+  { pathname, searchParams }: URL,
+) {
+  const json = (told: object) => send(response, JSON.stringify(told), 'application/json')
+  if (request.method === 'POST' && pathname === '/go-on')
+    return json({ day: await clock.goOn(Number(searchParams.get('days'))) })
+  return pathname === '/day' ? json({ day: clock.today() }) : send(response, null)
+}
 const sites = new Map<string, Serve>([
   ['corvane.localhost', serveCorvane],
   ['shop.tarnbrook.localhost', serveShop],
-  ...networks.map((one): [string, Serve] => [`${one.id}.localhost`, serveNetwork(one)]),
+  ['market.localhost', serveMarket],
+  ...networks.map(({ standIn, network }): [string, Serve] => [
+    `${standIn.id}.localhost`,
+    serveNetwork(standIn, network),
+  ]),
 ])
 
 /** Hosts and addresses come from outside: one that cannot be read is answered, and nothing else. */

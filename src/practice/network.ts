@@ -45,12 +45,23 @@ const heardSchema = z.object({
   reported: z.boolean(),
 })
 type Heard = z.infer<typeof heardSchema>
+/** What is to be served: an ad, else all of an ad set, else all of a campaign, with its share of the usual budget. */
+export const servedSchema = z.object({
+  campaign: z.string(),
+  ad_set: z.string().default(''),
+  ad: z.string().default(''),
+  /** 0 for one that is paused */
+  factor: z.number().min(0).max(100),
+})
+export type Served = z.infer<typeof servedSchema>
 const stateSchema = z.object({
   ads: z.array(practiceAdSchema).default([]),
   clicks: z
     .record(z.string(), z.object({ ad: z.string(), at: z.number(), followed: z.boolean() }))
     .default({}),
   heard: z.array(heardSchema).default([]),
+  /** budgets that were changed: of an ad, of an ad set, or of a campaign, as a share of what is usual */
+  serving: z.array(servedSchema).default([]),
   /** how many requests to the server interface are still answered by an error, on purpose */
   trouble: z.number().default(0),
 })
@@ -75,6 +86,28 @@ export function practiceNetwork(standIn: StandIn, profile: NetworkProfile, file:
     save()
   }
 
+  /** Changes budgets, as a customer does in the network's own form: what was said of the same thing before goes. */
+  function serve(changes: readonly Served[]) {
+    for (const change of changes) {
+      const isSame = (one: Served) =>
+        one.campaign === change.campaign && one.ad_set === change.ad_set && one.ad === change.ad
+      state.serving = [...state.serving.filter(one => !isSame(one)), change].filter(one => one.factor !== 1)
+    }
+    save()
+  }
+  /** The share of its usual budget that an ad has at present. */
+  function factorOf({ campaign, ad_set, ad }: PracticeAd): number {
+    const of = (match: (one: Served) => boolean) => state.serving.find(match)?.factor
+    return (
+      of(one => one.ad === ad.id) ??
+      of(one => one.ad === '' && one.ad_set === ad_set.id && one.campaign === campaign.id) ??
+      of(one => one.ad === '' && one.ad_set === '' && one.campaign === campaign.id) ??
+      1
+    )
+  }
+  const budgetWords = (factor: number) =>
+    factor === 1 ? '' : factor === 0 ? ' · paused' : ` · ${Math.round(factor * 100)} % of its usual budget`
+
   const feed = (optedOut: boolean) =>
     page(
       name,
@@ -82,14 +115,23 @@ export function practiceNetwork(standIn: StandIn, profile: NetworkProfile, file:
 <form method="post" action="/opt-out"><p>This shopper ${optedOut ? `<b>has opted out</b> of being followed: ${name} will not learn of a purchase.` : `may be followed: ${name} hears of a purchase and claims it.`}
 <button>${optedOut ? 'Allow following' : 'Opt out'}</button></p></form>
 <p><a href="/heard">What ${name} heard</a></p>
-${state.ads.map(({ ad, campaign, ad_set }) => `<article><p><b>${escapeHtml(ad.name)}</b><br><small>Tarnbrook Looms · ${escapeHtml(campaign.name)} › ${escapeHtml(ad_set.name)} · ${escapeHtml(ad.id)}</small></p><a class="button" href="/out/${encodeURIComponent(ad.id)}">See ${escapeHtml(ad.name)}</a></article>`).join('') || '<p>No ads yet.</p>'}`,
+${
+  state.ads
+    .filter(ad => factorOf(ad) > 0)
+    .map(shown => ({ ...shown, said: budgetWords(factorOf(shown)) }))
+    .map(
+      ({ ad, campaign, ad_set, said }) =>
+        `<article><p><b>${escapeHtml(ad.name)}</b><br><small>Tarnbrook Looms · ${escapeHtml(campaign.name)} › ${escapeHtml(ad_set.name)} · ${escapeHtml(ad.id)}${said}</small></p><a class="button" href="/out/${encodeURIComponent(ad.id)}">See ${escapeHtml(ad.name)}</a></article>`,
+    )
+    .join('') || '<p>No ads yet.</p>'
+}`,
       accent,
     )
 
   /** Where a click on an ad goes: every dynamic value filled in, percent-encoded. Null for an unknown ad. */
   function clickOut(adId: string, optedOut: boolean, at: number): { to: string; ref: string } | null {
     const found = state.ads.find(a => a.ad.id === adId)
-    if (!found) return null
+    if (!found || factorOf(found) === 0) return null
     const ref = `${standIn.id.slice(0, 2)}${randomBytes(9).toString('hex')}`
     state.clicks[ref] = { ad: adId, at, followed: !optedOut }
     save()
@@ -212,6 +254,30 @@ ${state.ads.map(({ ad, campaign, ad_set }) => `<article><p><b>${escapeHtml(ad.na
     save()
   }
 
+  /** What the account serves otherwise than usual. */
+  const servingPage = () =>
+    page(
+      `${name}: budgets`,
+      `<header><h1>Budgets at ${name}</h1><a href="/">back</a></header>
+${
+  state.serving
+    .map(
+      one =>
+        `<article><b>${escapeHtml(one.ad || one.ad_set || one.campaign)}</b>${one.factor === 0 ? ' · paused' : budgetWords(one.factor)}</article>`,
+    )
+    .join('') || '<p>All as usual.</p>'
+}`,
+      accent,
+    )
+  const served = () =>
+    state.serving.map(one => ({
+      network: standIn.id,
+      campaign: one.campaign,
+      adSet: one.ad_set,
+      ad: one.ad,
+      factor: one.factor,
+    }))
+
   const heardPage = () =>
     page(
       `${name}: heard`,
@@ -243,7 +309,19 @@ ${standIn.script?.words ?? ''}
 })();`
   }
 
-  return { takeAds, feed, clickOut, hear, hearServer, makeTrouble, heardPage, script }
+  return {
+    takeAds,
+    serve,
+    served,
+    servingPage,
+    feed,
+    clickOut,
+    hear,
+    hearServer,
+    makeTrouble,
+    heardPage,
+    script,
+  }
 }
 
 function readOrNull<T>(read: () => T): T | null {

@@ -10,7 +10,10 @@ import { arrivedAs } from '@/core/links/parameterArrivals'
 import { planLevels } from '@/core/links/profile'
 import { pageFindingCodes } from '@/core/signals/pageCheck'
 import { comparedParts } from '@/core/weigh/compare'
+import { doubtKinds } from '@/core/weigh/doubts'
+import { moveListSchema } from '@/core/weigh/moves'
 import { figures } from '@/core/weigh/openings'
+import { tiringIn } from '@/core/weigh/tiring'
 import { weekdays } from './arrivals/latest'
 
 export const whole = z.int().min(0)
@@ -301,12 +304,41 @@ export const weighRow = z.strictObject({
   leavesSquares: z.number(),
   worth: worthRange.nullable(),
   line: z.number().nullable(),
+  rate: z.strictObject({ log: z.number(), variance: z.number() }).nullable(),
+  left: z.number().nullable().describe('what one more result leaves'),
   verdict: z.strictObject({
     kind: text,
     because: text,
     probability: z.number().nullable(),
     needed: z.number().nullable(),
   }),
+  firstSpent: z.number().nullable().describe('days since 1970-01-01'),
+  lastSpent: z.number().nullable(),
+  active: z.boolean().nullable(),
+  doubts: z.array(z.enum(doubtKinds)),
+  tires: z.array(z.strictObject({ in: z.enum(tiringIn), left: z.number(), chance: z.number() })),
+})
+/** What columns and panels of Weigh show: by a row's path, written as JSON. */
+export const weighPart = z.union([
+  z.record(text, z.strictObject({ spend: z.array(z.number()), results: z.array(z.number()) })),
+  z.strictObject({ names: z.array(text), rows: z.record(text, z.array(whole.nullable())) }),
+  z.strictObject({
+    measured: z.strictObject({ elasticity: z.number(), error: z.number() }).nullable(),
+  }),
+  z.array(z.looseObject({ day: z.number(), earned: z.boolean() })),
+])
+export const laterBought = z.strictObject({
+  leads: whole,
+  buyers: whole,
+  mean: z.number(),
+  low: z.number(),
+  high: z.number(),
+  days: whole,
+})
+export const keptMoves = z.strictObject({
+  list: moveListSchema,
+  applied: z.record(text, text),
+  undoneAt: instantMs.nullable(),
 })
 export const found = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('ad'), network: text, id: text, name: text, campaign: text }),

@@ -9,7 +9,8 @@ import { listDefinitions, saveDefinition } from '@/data/signals'
 import { saveSettings, type Workspace } from '@/data/workspace'
 
 /** Whether a result says amounts of its own, which are in its own currency. */
-const hasAmounts = ({ value, minimum }: ResultDefinition) => value.by !== 'event' || Boolean(minimum)
+const hasAmounts = ({ value, minimum, fee, target }: ResultDefinition) =>
+  value.by !== 'event' || Boolean(minimum || fee || target)
 
 /**
  * Counts everything in another currency. A target and fees are brought into it by the latest rate; results that say no
@@ -37,19 +38,32 @@ export async function changeCurrency(
     return `“${kept.name}” is worth an amount in ${kept.currency}, which has no rate into ${code}. Say under Results what it is worth in ${code} first.`
   for (const definition of definitions.filter(d => !hasAmounts(d)))
     await saveDefinition(database, id, { ...definition, currency: code })
-  const { target_cost, fee, product_groups, currency, ...others } = settings
+  const { target_cost, fee, product_groups, campaign_rules, verdicts, currency, ...others } = settings
   const units = 10 ** (currencyExponent(currency) ?? 2)
   const converted = (amount: number) =>
     (convert(minor(Math.round(amount * units)), currency, code, last) ?? 0) / 10 ** digits
+  const inOther = <Own extends { fee?: number | undefined; target_cost?: number | undefined }>({
+    fee: besides,
+    target_cost: own,
+    ...others
+  }: Own) => ({
+    ...others,
+    ...(besides !== undefined && { fee: converted(besides) }),
+    ...(own !== undefined && { target_cost: converted(own) }),
+  })
   const target = target_cost && converted(target_cost)
   await saveSettings(database, id, {
     ...others,
     currency: code,
     fee: fee && converted(fee),
-    product_groups: product_groups.map(({ fee: besides, ...group }) => ({
-      ...group,
-      ...(besides !== undefined && { fee: converted(besides) }),
-    })),
+    product_groups: product_groups.map(inOther),
+    campaign_rules: campaign_rules.map(inOther),
+    verdicts: {
+      ...verdicts,
+      rules: verdicts.rules.map(rule =>
+        rule.when === 'little_spend' ? { ...rule, spend: converted(rule.spend) } : rule,
+      ),
+    },
     ...(target ? { target_cost: target } : {}),
   })
   return null

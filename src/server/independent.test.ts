@@ -55,6 +55,13 @@ create table claims as select network, conversion, ad_id, kind, transaction_id, 
       + case when k <= round(value::numeric * 100)::bigint % units then 1 else 0 end) / 100.0)::text end, null, date
   from (select *, click_through::int + view_through::int as units from claim_sums) as s, generate_series(1, units) as k;`
 const CLAIM_KEYS = 'network, conversion, transaction_id'
+/** The last day of which each network has told what it spent; one that has told of none for a week has stopped. */
+const BILLED = `
+create table billed as select network, max(date)::date as until from delivery group by 1
+  having max(date)::date >= (select max(date)::date - 7 from delivery);`
+/** Whether a day is one of which its network has told. */
+const isBilled = (network: string, day: string) =>
+  `not exists (select 1 from billed where billed.network = ${network} and ${day} > billed.until)`
 /** What an order is proven or tagged to have come from, by the rules of docs/computation.md, in SQL. */
 const PLACED = `
 create table c as select click_id, clicked_at::timestamptz as at, network, campaign_id,
@@ -136,6 +143,7 @@ beforeAll(async () => {
   await load('uncounted', ['click_id'], programs.rows)
   await sql.exec(CLAIMS)
   await sql.exec(PLACED)
+  await sql.exec(BILLED)
   // Tables without statistics are joined by hashing, not row by row.
   await sql.exec('set enable_nestloop = off')
 }, 180_000)
@@ -173,8 +181,10 @@ describe('counted once more', () => {
           coalesce(nullif(value, '')::numeric, 0) * 100
         from claims left join leaf on leaf.network = claims.network and leaf.ad_id = claims.ad_id
         where coalesce(nullif(date, ''), (claimed_at::timestamptz at time zone '${ZONE}')::date::text) between $1 and $2
+          and ${isBilled('claims.network', `coalesce(nullif(date, '')::date, (claimed_at::timestamptz at time zone '${ZONE}')::date)`)}
         union all select network, brought.campaign_id, 0, 0, 0, 0, (grade = 'proven')::int, (grade = 'tagged')::int, value * 100, 0
         from brought join o using (order_id) where counts and day between $1::date and $2::date
+          and ${isBilled('brought.network', 'day')}
       ) as all_rows where ${ofNetwork('network')} group by 1, 2`,
       [...within(period), network],
     )
@@ -220,7 +230,8 @@ describe('counted once more', () => {
       const counted = await ask<{ segment: string; orders: number; value: string }>(
         `select coalesce(${said}, '') as segment, count(*)::int as orders, sum(o.value * 100)::text as value
         from brought as b join o using (order_id) left join clicks as k on k.click_id = b.click_id
-        where o.counts and o.day between $1::date and $2::date and ${ofNetwork('b.network')} group by 1`,
+        where o.counts and o.day between $1::date and $2::date and ${ofNetwork('b.network')}
+          and ${isBilled('b.network', 'o.day')} group by 1`,
         [...within(period), network],
       )
       const again = new Map(counted.map(({ segment, orders, value }) => [segment, [orders, Number(value)]]))

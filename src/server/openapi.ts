@@ -10,6 +10,8 @@ import { linkChangeSchema } from '@/core/links/change'
 import { namingRuleSchema } from '@/core/links/naming'
 import { profileSchema } from '@/core/links/profile'
 import { sourceKinds } from '@/core/links/sources'
+import { listedKinds } from '@/core/weigh/lists'
+import { moveListSchema } from '@/core/weigh/moves'
 import { openings } from '@/core/weigh/openings'
 import {
   anyArrival,
@@ -27,6 +29,8 @@ import {
   imported,
   instantMs,
   judgement,
+  keptMoves,
+  laterBought,
   metOther,
   minorUnits,
   minutes,
@@ -40,12 +44,14 @@ import {
   text,
   triedLink,
   turns,
+  weighPart,
   weighRow,
   whole,
 } from './answerSchemas'
 import { viewsOfPages } from './compute/namesOfViews'
 import { newDecisionSchema } from './decisions'
 import { recordKinds } from './exportRecords'
+import { atNetworkSchema, newMovesSchema, practiceDaysSchema } from './moves'
 import { reconcileParts } from './reconcileParts'
 import { workspaceFileSchema } from './workspaceFile'
 
@@ -227,6 +233,7 @@ export const operations: RouteConfig[] = [
         ...period,
         result,
         skip: whole.optional(),
+        days: z.enum(['all', 'billed']).optional().describe('billed: without days that are not billed yet'),
       }),
     },
     responses: { 200: answer('the figure as it opens', openedFigure), 400: wrong, 503: away },
@@ -237,6 +244,102 @@ export const operations: RouteConfig[] = [
     summary: 'The ad sets and ads of Weigh',
     request: { query: z.object({ ...scope, ...period, result }) },
     responses: { 200: answer('its rows', z.array(weighRow)), 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/weigh/lists',
+    summary: 'What to leave out and keep of a network’s sources, placements or keywords, in its own columns',
+    request: { query: z.object({ network: text, kind: z.enum(listedKinds), ...period, result }) },
+    responses: { 200: inText('the list', 'text/csv'), 400: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/weigh/{what}',
+    summary: 'What columns and panels of Weigh show once they are looked at',
+    request: {
+      params: z.object({ what: z.enum(['sparks', 'conversions', 'steps', 'plan', 'rules']) }),
+      query: z.object({
+        ...scope,
+        ...period,
+        result,
+        journey: text.optional().describe('of steps: the ID of a journey'),
+        rules: text.optional().describe('of rules: plain rules as JSON'),
+      }),
+    },
+    responses: { 200: answer('by path', weighPart), 400: wrong, 404: wrong, 503: away },
+  },
+  {
+    method: 'get',
+    path: '/api/results/later',
+    summary: 'What those of whom a result came about later bought',
+    request: { query: z.object({ result, days: whole.optional() }) },
+    responses: {
+      200: answer('for each; null where nobody’s days are over', laterBought.nullable()),
+      400: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/moves',
+    summary: 'The moves that were decided on, the latest first',
+    responses: { 200: answer('the lists', z.array(keptMoves)), 503: away },
+  },
+  {
+    method: 'post',
+    path: '/api/moves',
+    summary: 'Make a plan into moves, each with its forecast',
+    request: {
+      query: z.object({ ...scope, ...period, result }),
+      body: { required: true, content: json(newMovesSchema) },
+    },
+    responses: { 200: answer('the list', moveListSchema), 400: wrong, 503: away },
+  },
+  {
+    method: 'delete',
+    path: '/api/moves/{id}',
+    summary: 'Take moves back',
+    request: { params: z.object({ id: text }) },
+    responses: {
+      200: answer('which list', z.strictObject({ undone: text })),
+      404: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/moves/{id}/sheet',
+    summary: 'Moves as the change sheet of one network',
+    request: { params: z.object({ id: text }), query: z.object({ network: text }) },
+    responses: { 200: inText('the sheet', 'text/csv'), 404: wrong, 503: away },
+  },
+  {
+    method: 'post',
+    path: '/api/moves/{id}/applied',
+    summary: 'Apply moves at a practice network',
+    request: {
+      params: z.object({ id: text }),
+      body: { required: true, content: json(atNetworkSchema) },
+    },
+    responses: {
+      200: answer('what was applied', z.strictObject({ applied: text, network: text })),
+      400: wrong,
+      409: wrong,
+      503: away,
+    },
+  },
+  {
+    method: 'post',
+    path: '/api/practice/day',
+    summary: 'Let the practice market go on by some days; of the demo alone',
+    request: { body: { required: true, content: json(practiceDaysSchema) } },
+    responses: {
+      200: answer('its day then', z.strictObject({ day })),
+      400: wrong,
+      404: wrong,
+      502: wrong,
+      503: away,
+    },
   },
   {
     method: 'get',

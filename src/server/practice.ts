@@ -14,7 +14,7 @@ export const practiceOrigin = (party: string): string => `http://${party}.localh
 export function askPractice(
   party: string,
   path: string,
-  post?: { type: string; body: string },
+  post?: { type: string; body: string; headers?: Record<string, string> },
 ): Promise<{ status: number; body: string } | null> {
   return new Promise(done => {
     const sent = request(
@@ -23,7 +23,10 @@ export function askPractice(
         port: port(),
         path,
         method: post ? 'POST' : 'GET',
-        headers: { host: `${party}.localhost:${port()}`, ...(post ? { 'content-type': post.type } : {}) },
+        headers: {
+          host: `${party}.localhost:${port()}`,
+          ...(post ? { 'content-type': post.type, ...post.headers } : {}),
+        },
       },
       response => {
         const chunks: Buffer[] = []

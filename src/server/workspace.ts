@@ -53,6 +53,8 @@ const COUNTED = [
   'fee',
   'product_groups',
   'target_cost',
+  'campaign_rules',
+  'verdicts',
   'credit',
   'click_window_days',
   'view_window_days',

@@ -58,6 +58,23 @@ test('answers as it is described', async ({ request }) => {
     ['get', '/api/opening?view=weigh', 200],
     ['get', '/api/opening?view=nothing', 400],
     ['get', '/api/weigh', 200],
+    ['get', '/api/weigh/sparks', 200],
+    ['get', '/api/weigh/conversions?network=norrfeed', 200],
+    ['get', '/api/weigh/plan', 200],
+    ['get', '/api/weigh/steps?journey=nothing', 404],
+    ['get', `/api/weigh/rules?rules=${encodeURIComponent('[{"when":"no_result","lines":2}]')}`, 200],
+    ['get', '/api/weigh/rules?rules=nothing', 400],
+    ['get', '/api/weigh/lists?kind=source', 400],
+    ['get', '/api/weigh/nothing', 404],
+    ['get', '/api/results/later?result=booklet&days=30', 200],
+    ['get', '/api/results/later?days=0', 400],
+    ['get', '/api/moves', 200],
+    ['post', '/api/moves', 400, '{}', json],
+    ['post', '/api/moves/none/applied', 409, '{"network":"norrfeed"}', json],
+    ['post', '/api/moves/none/applied', 400, '{}', json],
+    ['delete', '/api/moves/none', 404],
+    ['get', '/api/moves/none/sheet?network=norrfeed', 404],
+    ['post', '/api/practice/day', 400, '{"days":0}', json],
     ...['balance', 'changed', 'bench', 'rules'].map(
       what => ['get', `/api/reconcile/${what}`, 200] as ['get', string, number],
     ),
@@ -127,6 +144,7 @@ test('answers as it is described', async ({ request }) => {
     ['/api/metrics', 'openmetrics-text'],
     ['/api/hand-off', 'text/markdown'],
     ['/api/links/csv?network=norrfeed', 'text/csv'],
+    ['/api/weigh/lists?network=parkfold&kind=source', 'text/csv'],
   ] as const)
     expect((await request.get(app.origin + path)).headers()['content-type']).toContain(type)
 })

@@ -605,10 +605,18 @@ test('names are checked when they are typed and when they come in, and Weigh gro
   await expect(page.getByText('Mothwire › mc900 › New hoomes › Warm rooms')).toBeVisible()
   await expect(page.getByLabel('Leads to')).toHaveValue('https://tarnbrook.example/kits')
 
-  await page.goto(`${app.origin}/weigh?network=mothwire`)
+  await page.goto(`${app.origin}/weigh?network=mothwire&set=evidence`)
   const table = page.getByRole('table', { name: 'Campaigns, ad sets and ads' })
   const spendOf = async (name: RegExp) =>
-    Number((await table.getByRole('row', { name }).getByRole('cell').first().innerText()).replaceAll(',', ''))
+    Number(
+      (
+        await table
+          .getByRole('row', { name })
+          .getByRole('button', { name: /show the evidence/ })
+          .first()
+          .innerText()
+      ).replaceAll(',', ''),
+    )
   // The ads below come when the page has come alive.
   await expect(page.getByText(/^\d+ rows$/)).toBeVisible()
   const all = await spendOf(/^All of Mothwire/)

@@ -120,8 +120,12 @@ test('an order is settled by hand, and what it was comes back', async ({ page })
   await expect(byHand).not.toContainText('are one customer')
 })
 
+/** Columns of Weigh, as its address writes them. */
+const COLUMNS =
+  'name.spend.impressions.clicks.claimed.balance.proven.tagged.estimated.cost_tracked.cost.roas.verdict'
+
 test('each figure opens its own title, sum and records, to the last', async ({ page }) => {
-  await page.goto(`${app.origin}/weigh`)
+  await page.goto(`${app.origin}/weigh?set=evidence&columns-weigh-evidence=${COLUMNS}`)
   const cell = (row: RegExp, number: number) =>
     page.getByRole('row', { name: row }).first().getByRole('cell').nth(number).getByRole('button').first()
   await expect(page.getByRole('row', { name: /All ads/ })).toBeVisible()
@@ -165,14 +169,16 @@ test('each figure opens its own title, sum and records, to the last', async ({ p
 test('rows by what clicks say sum to the whole, open to what they show, and judge no spend that is not split', async ({
   page,
 }) => {
-  await page.goto(`${app.origin}/weigh`)
+  await page.goto(`${app.origin}/weigh?set=evidence&columns-weigh-evidence=${COLUMNS}`)
   await expect(page.getByRole('row', { name: /All ads/ })).toBeVisible()
-  const columns = await page.getByRole('columnheader').allInnerTexts()
-  const at = (name: RegExp) => columns.findIndex(text => name.test(text.replace(/\s+/g, ' '))) - 1
-  const cell = (row: RegExp, column: RegExp) =>
-    page.getByRole('row', { name: row }).first().getByRole('cell').nth(at(column))
+  // Rows by what clicks say cannot be marked: their columns begin one further left.
+  const cell = async (row: RegExp, column: RegExp) => {
+    const columns = await page.getByRole('columnheader').allInnerTexts()
+    const at = columns.findIndex(text => column.test(text.replace(/\s+/g, ' ').replace(/ [↑↓]$/, ''))) - 1
+    return page.getByRole('row', { name: row }).first().getByRole('cell').nth(at)
+  }
   const number = async (row: RegExp, column: RegExp) =>
-    Number((await cell(row, column).getByRole('button').first().innerText()).replaceAll(',', ''))
+    Number((await (await cell(row, column)).getByRole('button').first().innerText()).replaceAll(',', ''))
   const all = [await number(/All ads/, /^proven$/), await number(/All ads/, /^estimated$/)]
 
   const below = (name: string) => new RegExp(`^Show what is below ${name}`)
@@ -190,22 +196,18 @@ test('rows by what clicks say sum to the whole, open to what they show, and judg
   }
   expect(proven).toBe(all[0])
   expect(estimated).toBeCloseTo(all[1]!, 6)
-  await expect(cell(below('not split'), /^cost estimated$/)).toHaveText('—')
-  await expect(cell(below('not split'), /^verdict$/)).toHaveText('')
+  await expect(await cell(below('not split'), /^cost estimated$/)).toHaveText('—')
+  await expect(await cell(below('not split'), /^verdict$/)).toHaveText('')
 
   const feed = await number(below('feed'), /^proven$/)
-  await cell(below('feed'), /^proven$/)
-    .getByRole('button')
-    .click()
+  await (await cell(below('feed'), /^proven$/)).getByRole('button').click()
   await expect(evidence(page).getByRole('heading', { level: 2 })).toHaveText(/^Proven orders: /)
   await expect(evidence(page)).toContainText(`${feed} orders, worth`)
   await page.keyboard.press('Escape')
 
   await by('by weekday of the click', below('Monday'))
   expect(await number(below('Monday'), /^spend/)).toBeGreaterThan(0)
-  await cell(below('Monday'), /^spend/)
-    .getByRole('button')
-    .click()
+  await (await cell(below('Monday'), /^spend/)).getByRole('button').click()
   await expect(evidence(page).getByRole('heading', { level: 2 })).toHaveText(/^Spend: /)
 })
 
@@ -274,7 +276,7 @@ test('a table is sorted, filtered, arranged, copied and saved like every other',
   context,
 }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
-  await page.goto(`${app.origin}/weigh`)
+  await page.goto(`${app.origin}/weigh?set=awareness`)
   const table = page.getByRole('table', { name: 'Campaigns, ad sets and ads' })
   await expect(page.getByRole('row', { name: /All ads/ })).toBeVisible()
   const firstOf = () => table.locator('tbody tr').first().getByRole('rowheader').innerText()
@@ -304,7 +306,7 @@ test('a table is sorted, filtered, arranged, copied and saved like every other',
   const arranged = await heads()
   expect(arranged.join()).not.toContain('impressions')
   expect(arranged.findIndex(h => h.startsWith('clicks'))).toBeLessThan(
-    arranged.findIndex(h => h.startsWith('spend')),
+    arranged.findIndex(h => h.startsWith('CPM')),
   )
   await page.reload()
   await expect.poll(heads).toEqual(arranged.map(h => h.replace(' ↓', '').replace(/^spend$/, 'spend ↓')))
@@ -322,7 +324,7 @@ test('a table is sorted, filtered, arranged, copied and saved like every other',
   const [line, row] = (await copied()).split('\n')
   expect(row!.split('\t').length).toBe(line!.split('\t').length)
   expect(row!.split('\t')[line!.split('\t').indexOf('spend')]).toMatch(/^\d+\.\d\d$/)
-  const here = table.locator('tr[data-here]').getByRole('rowheader').locator('p').first()
+  const here = table.locator('tr[data-here]').getByRole('rowheader').locator('.row-name span').first()
   expect(row).toContain(await here.innerText())
   const [file] = await Promise.all([
     page.waitForEvent('download'),

@@ -83,11 +83,24 @@ test('one ad click, from its link to its cost, by mouse', async ({ page }) => {
   await expect(evidence(page)).toContainText(order)
   await expect(evidence(page)).toContainText(`order ${order}, a unit of the day’s sum`)
 
-  // 5. weigh: rows open down to the ad, and every figure opens its evidence
-  await page.goto(`${app.origin}/weigh?${period()}`)
+  // 5. weigh: what today cost is not told yet, so that today's order waits for it; then it counts, down to the ad
+  await page.goto(`${app.origin}/weigh?set=evidence&${period()}`)
+  await expect(page.getByText(/^Spend is told up to .*: later days are left out/)).toBeVisible()
+  const rows: { level: string; name: string; network: string; path: string[] }[] = await (
+    await page.request.get(`${app.origin}/api/weigh`)
+  ).json()
+  const [, campaign, adSet, ad] = rows.find(
+    one => one.level === 'ad' && one.network === 'norrfeed' && one.name === 'Hands at the loom',
+  )!.path
+  const told = await page.request.post(`${app.origin}/api/import/delivery`, {
+    headers: { 'content-type': 'text/csv', 'x-aequant': '1' },
+    data: `date,network,campaign_id,ad_set_id,ad_id,currency,spend,impressions,clicks\n${period().slice(-10)},norrfeed,${campaign},${adSet},${ad},EUR,4.00,200,3\n`,
+  })
+  expect(told.ok()).toBe(true)
+  await page.goto(`${app.origin}/weigh?set=evidence&${period()}`)
   await page.getByLabel('Filter by name').fill('Hands at the loom')
   const row = page.getByRole('row', { name: /Hands at the loom/ })
-  await row.getByRole('button').nth(4).click()
+  await row.getByRole('cell').nth(4).getByRole('button').click()
   await expect(evidence(page)).toContainText('Proven orders')
   await expect(evidence(page)).toContainText(order)
 })
@@ -143,8 +156,18 @@ test('the same way by keyboard alone', async ({ page }) => {
   await page.keyboard.press('l')
   await expect.poll(() => rows.count()).toBeGreaterThan(before)
   await page.keyboard.press('j')
+  // Why it is judged as it is, and the evidence of what that stands on.
+  await page.keyboard.press('Enter')
+  const why = page.getByRole('complementary', { name: 'Why' })
+  await expect(why).toContainText('estimated orders')
+  await why
+    .getByRole('button', { name: /show the evidence/ })
+    .nth(1)
+    .focus()
   await page.keyboard.press('Enter')
   await expect(evidence(page)).toContainText('Estimated orders')
+  await page.keyboard.press('Escape')
+  await expect(why).toBeVisible()
   await page.keyboard.press('Escape')
 
   await page.keyboard.press('Control+k')
@@ -156,7 +179,7 @@ test('the same way by keyboard alone', async ({ page }) => {
 })
 
 test('sums and sorting in Weigh, and a change of rules', async ({ page }) => {
-  await page.goto(`${app.origin}/weigh?${period()}`)
+  await page.goto(`${app.origin}/weigh?set=evidence&${period()}`)
   const cell = async (name: RegExp, column: number) =>
     Number(
       (await page.getByRole('row', { name }).first().getByRole('cell').nth(column).innerText()).replaceAll(
@@ -164,20 +187,22 @@ test('sums and sorting in Weigh, and a change of rules', async ({ page }) => {
         '',
       ),
     )
-  const total = await cell(/All ads/, 0)
+  const total = await cell(/All ads/, 1)
   const campaigns = page
     .getByRole('row')
     .filter({ has: page.getByRole('button', { name: /Show what is below/ }) })
   await expect(campaigns.first()).toBeVisible()
   const spends = await campaigns.evaluateAll(rows =>
-    rows.map(r => Number(r.querySelector('td')!.textContent!.replaceAll(',', ''))),
+    rows.map(r => Number(r.querySelectorAll('td')[1]!.textContent!.replaceAll(',', ''))),
   )
   expect(Math.round(100 * spends.reduce((a, b) => a + b, 0))).toBe(Math.round(100 * total))
   expect(spends).toEqual([...spends].sort((a, b) => b - a))
   await page.getByRole('columnheader', { name: 'spend' }).getByRole('button').click()
   await expect
     .poll(() =>
-      campaigns.evaluateAll(rows => Number(rows[0]!.querySelector('td')!.textContent!.replaceAll(',', ''))),
+      campaigns.evaluateAll(rows =>
+        Number(rows[0]!.querySelectorAll('td')[1]!.textContent!.replaceAll(',', '')),
+      ),
     )
     .toBe(Math.min(...spends))
 

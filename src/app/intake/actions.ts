@@ -4,7 +4,7 @@ import * as z from 'zod'
 import { type Partner, partnerSchema, saleStatuses } from '@/core/intake/postback'
 import { offerSchema } from '@/core/intake/routing'
 import { sharedDatabase } from '@/data/connect'
-import type { Route } from '@/data/workspace'
+import { listRoutes, type Route } from '@/data/workspace'
 import { replaceOrderSecret } from '@/server/orderWebhook'
 import { keepPartner, sendTestPostback } from '@/server/partners'
 import { addOffer, keepFallback, keepRoute, publishRoutes } from '@/server/routes'
@@ -106,6 +106,32 @@ export async function testPartner(partner: string): Promise<string> {
 export async function keepRouteHere(route: Omit<Route, 'workspace'>): Promise<string | null> {
   const { id } = await workspaceHere()
   const problem = await keepRoute(sharedDatabase(), { ...route, workspace: id })
+  if (problem === null) refresh()
+  return problem
+}
+
+/**
+ * Shares out what comes to a code otherwise among its landing pages or offers. Gives what is wrong, or null.
+ *
+ * @param weights of each side, in the route's order; one of 0 gets nothing, and stays known
+ */
+export async function keepWeights(
+  code: string,
+  by: 'landings' | 'offers',
+  weights: number[],
+): Promise<string | null> {
+  const { id } = await workspaceHere()
+  const route = (await listRoutes(sharedDatabase())).find(one => one.workspace === id && one.code === code)
+  const read = z.array(z.number().min(0).max(1000)).safeParse(weights)
+  if (
+    !route ||
+    !read.success ||
+    read.data.length !== route[by].length ||
+    read.data.every(weight => weight === 0)
+  )
+    return 'This route has changed meanwhile: load the page anew.'
+  const shared = route[by].map((branch, i) => ({ ...branch, weight: read.data[i]! }))
+  const problem = await keepRoute(sharedDatabase(), { ...route, [by]: shared })
   if (problem === null) refresh()
   return problem
 }

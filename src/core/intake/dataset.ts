@@ -14,7 +14,7 @@ import {
   type ToldResult,
   toldAlone,
 } from '../signals/outcomes'
-import { type LeftOut, type ResultDefinition, worthOf } from '../signals/result'
+import { type LeftOut, type ResultDefinition, worthDoubt, worthOf } from '../signals/result'
 import type { ClickColumns } from './clicks'
 import { type DecidableClaim, type Decided, withDecisions } from './decisions'
 import { JUDGED_RESULT } from './judgedResult'
@@ -74,6 +74,10 @@ export interface Delivery {
   spend: Minor
   impressions: number
   clicks: number
+  /** people reached that day; null where the network does not say */
+  reach: number | null
+  /** what the network says of the ad, in its own word; null where it says nothing */
+  status: string | null
   /** the row that it stands in, by which a report may split an ad's day */
   split: Pick<DeliveryRow, 'keyword' | 'match_type' | 'placement' | 'source' | 'device'>
 }
@@ -85,8 +89,9 @@ type PricedKind = Exclude<FileKind, 'clicks' | 'rates'>
 export interface Dataset {
   /** by which the judged result is counted */
   settings: Settings
-  /** the judged result */
+  /** the judged result, and how far what it is worth may be off: variance of its logarithm */
   result: string
+  worthDoubt: number
   tree: AdTree
   clicks: Clicks
   orders: Order[]
@@ -204,7 +209,18 @@ export function buildUpon(before: Built | null, given: Records, general: Setting
   frame.seal()
   const orders = inTime(found)
   const { claims, delivery } = frame
-  const data = { settings, result, tree, clicks, orders, claims, delivery, setAside, otherResults }
+  const data = {
+    settings,
+    result,
+    worthDoubt: worthDoubt(frame.definition.value),
+    tree,
+    clicks,
+    orders,
+    claims,
+    delivery,
+    setAside,
+    otherResults,
+  }
   return { data, frame, counted }
 }
 
@@ -308,6 +324,8 @@ function buildFrame(
         spend,
         impressions: row.impressions,
         clicks: row.clicks,
+        reach: row.reach ?? null,
+        status: row.status,
         split: row,
       })
   }

@@ -62,6 +62,11 @@ export const count = optionalText.transform((s, ctx) => {
   if (s === null) return 0
   return isCount(s) ? Number(s) : refuse(ctx, 'not_a_count')
 })
+/** A count that may be missing: null, not nothing. */
+export const optionalCount = optionalText.transform((s, ctx) => {
+  if (s === null) return null
+  return isCount(s) ? Number(s) : refuse(ctx, 'not_a_count')
+})
 export const requiredCount = requiredText.transform((s, ctx) =>
   isCount(s) ? Number(s) : refuse(ctx, 'not_a_count'),
 )

@@ -18,7 +18,7 @@ export function orderWorth(
 
 /**
  * What an order leaves for its ad and for profit: its margin of what it is worth, less what each costs besides,
- * as its group of products has them, else as all have. Minor units of the workspace's currency, not whole ones:
+ * as its group of products has them, else as all have; what one of the group may cost, where that is said. Minor units of the workspace's currency, not whole ones:
  * it is only ever summed.
  */
 export function leavesBy({
@@ -34,6 +34,7 @@ export function leavesBy({
   const ofGroup = new Map(product_groups.map(one => [one.name, one]))
   return (worth, group) => {
     const own = group === null ? undefined : ofGroup.get(group)
+    if (own?.target_cost !== undefined) return own.target_cost * units
     return (own?.margin ?? margin) * worth - Math.round((own?.fee ?? fee) * units)
   }
 }

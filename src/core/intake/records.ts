@@ -5,6 +5,7 @@ import {
   currency,
   day,
   instant,
+  optionalCount,
   optionalCurrency,
   optionalDay,
   optionalDecimal,
@@ -32,6 +33,8 @@ const deliveryRow = z
     clicks: count,
     status: optionalText,
     daily_budget: optionalText,
+    /** how many people it reached that day, where the network says so */
+    reach: optionalCount,
     keyword: optionalText,
     match_type: optionalText,
     placement: optionalText,

@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import { isLocale, isZone } from '../shared/days'
 import { currencyExponent } from '../shared/money'
+import { plainRuleSchema } from '../weigh/plainRules'
 import { JUDGED_RESULT } from './judgedResult'
 
 export const creditRules = ['last_click', 'first_click', 'even', 'time_decay'] as const
@@ -27,6 +28,26 @@ export const productGroupSchema = z.object({
   margin: z.number().positive().max(1).optional(),
   /** what each costs besides, in the workspace's currency */
   fee: z.number().nonnegative().optional(),
+  /** what one may cost in place of what it leaves, as the fee */
+  target_cost: z.number().positive().optional(),
+})
+
+/** What is left of the results of one campaign, and what one may cost, where that is another than of all. */
+export const campaignRuleSchema = z.object({
+  network: z.string().min(1),
+  /** the network's own ID */
+  campaign: z.string().min(1),
+  margin: z.number().positive().max(1).optional(),
+  fee: z.number().nonnegative().optional(),
+  /** in the workspace's currency, as the fee */
+  target_cost: z.number().positive().optional(),
+})
+
+/** When a row is cut or raised, and what plain rules stand on top. */
+const verdictsSchema = z.object({
+  cut_below: z.number().min(0.01).max(0.45).default(0.1),
+  raise_above: z.number().min(0.55).max(0.99).default(0.9),
+  rules: z.array(plainRuleSchema).max(12).default([]),
 })
 
 /** How a business counts: `settings.json` of a folder, and in the app a workspace's settings with its networks' rules. */
@@ -50,6 +71,8 @@ export const settingsSchema = z.looseObject({
   fee: z.number().nonnegative().default(0),
   product_groups: z.array(productGroupSchema).default([]),
   target_cost: z.number().positive().optional(),
+  campaign_rules: z.array(campaignRuleSchema).default([]),
+  verdicts: verdictsSchema.prefault({}),
   /** what an order is worth: all of it, or less tax and shipping; refunds are always taken off */
   order_value: z.enum(['gross', 'net']).default('gross'),
   networks: z.array(networkRulesSchema).default([]),
@@ -93,26 +116,34 @@ export const ownRules = ['credit', 'click_window_days', 'view_window_days', 'mar
 export type OwnRules = Pick<Settings, (typeof ownRules)[number]>
 
 /**
- * The settings by which one result is counted. The target of the workspace is that of its orders, and so is its fee
+ * The settings by which one result is counted. The target of the workspace is that of its orders, and so is its fee,
  * where they have none of their own.
  *
- * @param result its fee in minor units of its currency, which counts where that is the workspace's
+ * @param result its fee and target in minor units of its currency, which counts where that is the workspace's
  */
 export function settingsFor(
   settings: Settings,
-  result: { id?: string; fee?: number | undefined; currency?: string } & {
+  result: { id?: string; fee?: number | undefined; target?: number | undefined; currency?: string } & {
     [Rule in keyof OwnRules]?: OwnRules[Rule] | undefined
   },
 ): Settings {
   const { credit, click_window_days, view_window_days, margin } = { ...settings, ...present(result) }
   const isOrder = (result.id ?? JUDGED_RESULT) === JUDGED_RESULT
-  const ownFee =
-    result.fee === undefined || result.currency !== settings.currency
-      ? null
-      : result.fee / 10 ** (currencyExponent(settings.currency) ?? 2)
-  const fee = ownFee ?? (isOrder ? settings.fee : 0)
-  const { target_cost, ...own } = { ...settings, credit, click_window_days, view_window_days, margin, fee }
-  return isOrder && target_cost !== undefined ? { ...own, target_cost } : own
+  const major = (units: number | undefined) =>
+    units === undefined || result.currency !== settings.currency
+      ? undefined
+      : units / 10 ** (currencyExponent(settings.currency) ?? 2)
+  const fee = major(result.fee) ?? (isOrder ? settings.fee : 0)
+  const { target_cost: ofAll, ...own } = {
+    ...settings,
+    credit,
+    click_window_days,
+    view_window_days,
+    margin,
+    fee,
+  }
+  const target_cost = major(result.target) ?? (isOrder ? ofAll : undefined)
+  return target_cost !== undefined ? { ...own, target_cost } : own
 }
 
 const present = <T extends object>(some: T) =>

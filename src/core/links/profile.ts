@@ -3,6 +3,7 @@ import { fieldNames } from '../intake/reports/mapping'
 import { zone } from '../intake/settings'
 import { outgoingSchema } from '../signals/outgoing'
 import { tagCodeSchema } from '../signals/tagCode'
+import { sheetProfileSchema } from '../weigh/changeSheet'
 
 /** The levels of a tag plan, outermost first; a network may call them otherwise. */
 export const planLevels = ['account', 'campaign', 'ad_set', 'ad'] as const
@@ -123,6 +124,10 @@ export const profileSchema = z.looseObject({
   time_zone: zone.optional(),
   /** what the network's reports call each of our columns, so that they need not be matched by hand */
   report_columns: z.partialRecord(z.enum(fieldNames), z.string().min(1).max(200)).default({}),
+  /** how it takes changes of budgets, and lists of what to leave out, as files */
+  sheets: sheetProfileSchema.prefault({}),
+  /** for how many days the network learns whom to show a new ad to; its figures say little then */
+  learning_days: z.int().min(0).max(60).default(0),
   /** our account at the network, and the code that it gives its customers to install */
   account: z.string().min(1).max(100).optional(),
   tag: tagCodeSchema.optional(),

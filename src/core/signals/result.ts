@@ -14,7 +14,12 @@ const ownRule = {
 
 /** What one result is worth; amounts in minor units of the result's currency. */
 export const valueRuleSchema = z.discriminatedUnion('by', [
-  z.object({ by: z.literal('fixed'), amount: units }),
+  z.object({
+    by: z.literal('fixed'),
+    amount: units,
+    /** where it was measured by what they later bought, within so many days: an 80 % interval */
+    measured: z.object({ low: units, high: units, days: z.int().positive() }).optional(),
+  }),
   /** what the event or order says */
   z.object({ by: z.literal('event') }),
   z.object({ by: z.literal('less_fee'), amount: units, fee: units }),
@@ -51,6 +56,8 @@ export const resultSchema = z.object({
   margin: ownRule.margin.optional(),
   /** what every one of it costs besides, whatever it is worth */
   fee: units.optional(),
+  /** what one may cost in place of what it leaves */
+  target: units.optional(),
   /** the networks, and campaigns as `network/ID`, that it is for; none is all */
   networks: z.array(z.string()).default([]),
   campaigns: z.array(z.string()).default([]),
@@ -104,6 +111,14 @@ export const isFor = (
   (networks.length === 0 && campaigns.length === 0) ||
   (click !== null &&
     (networks.includes(click.network) || campaigns.includes(`${click.network}/${click.campaign}`)))
+
+/** How far the worth of all results of a kind may be off together: variance of its logarithm, where it was measured. */
+export function worthDoubt(rule: ValueRule): number {
+  if (rule.by !== 'fixed' || !rule.measured || rule.amount <= 0) return 0
+  const { low, high } = rule.measured
+  const spread = Math.log(Math.max(high, 1) / Math.max(low, rule.amount / 10, 1)) / (2 * 1.2816)
+  return spread * spread
+}
 
 /** What one occurrence is worth by a rule; null where the rule needs a value and nothing said one. */
 export function worthOf(rule: ValueRule, value: Minor | null): Minor | null {

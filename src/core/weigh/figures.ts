@@ -17,7 +17,12 @@ export interface Sums {
   spend: number
   impressions: number
   clicks: number
+  /** people reached, each once a day, and the impressions that they saw: of what says whom it reached */
+  reach: number
+  reachedImpressions: number
   claimed: number
+  /** of those, after a view alone */
+  claimedByView: number
   provenCredit: number
   taggedCredit: number
   estimatedTenths: number
@@ -30,7 +35,10 @@ export const noSums = (): Sums => ({
   spend: 0,
   impressions: 0,
   clicks: 0,
+  reach: 0,
+  reachedImpressions: 0,
   claimed: 0,
+  claimedByView: 0,
   provenCredit: 0,
   taggedCredit: 0,
   estimatedTenths: 0,

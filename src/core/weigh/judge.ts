@@ -2,10 +2,12 @@ import { type Gap, type Reconciliation, reconcile, sumGap } from '../evidence/ga
 import { append } from '../shared/append'
 import type { Period } from '../shared/days'
 import { currencyExponent } from '../shared/money'
+import { pathKey } from '../shared/path'
 import type { Evidence } from './evidence'
 import { ratio } from './figures'
-import { activeLeaves, sumLeaves } from './leafSums'
-import { type JudgedRow, rollUp, totalRow, withVerdicts } from './rows'
+import { activeLeaves, type Days, sumLeaves } from './leafSums'
+import { campaignRules } from './leavesIn'
+import { type JudgedRow, type JudgingRules, rollUp, scopeOf, totalRow, withVerdicts } from './rows'
 import { isOfTime, isUnsaid } from './segments'
 
 export interface Judgement {
@@ -26,10 +28,10 @@ export interface Judgement {
  * Judges a period: sums by campaign, ad set and ad, each with its estimate and range, the line and a
  * verdict, and the gap of the whole (docs/computation.md).
  */
-export function judge(evidence: Evidence, period: Period): Judgement {
+export function judge(evidence: Evidence, period: Period, days: Days = 'all'): Judgement {
   const { data, placements, matches } = evidence
   const fates = reconcile(data, placements, matches, period)
-  const leafSums = sumLeaves(evidence, period)
+  const leafSums = sumLeaves(evidence, period, days)
   const active = activeLeaves(leafSums.sums)
   const ofNetwork = (network: string) => active.filter(leaf => data.tree.leaves[leaf]!.network === network)
   const levels = [
@@ -37,7 +39,7 @@ export function judge(evidence: Evidence, period: Period): Judgement {
     data.tree.networks.map(network => totalRow(evidence, ofNetwork(network), leafSums, network)),
     ...(['campaign', 'ad_set', 'ad'] as const).map(level => rollUp(evidence, active, leafSums, level)),
   ]
-  const [totals, networks, ...rows] = withVerdicts(levels, targetOf(evidence))
+  const [totals, networks, ...rows] = withVerdicts(levels, targetsOf(evidence), judgingRules(evidence))
   return {
     totals: totals![0]!,
     rows: rows.flat(),
@@ -48,10 +50,36 @@ export function judge(evidence: Evidence, period: Period): Judgement {
   }
 }
 
+const minorUnits = ({ data: { settings } }: Evidence) => 10 ** (currencyExponent(settings.currency) ?? 2)
+
+/** How rows are judged by the settings. */
+function judgingRules(evidence: Evidence): JudgingRules {
+  const { cut_below, raise_above, rules } = evidence.data.settings.verdicts
+  return {
+    thresholds: { cut: cut_below, raise: raise_above },
+    rules,
+    minorUnits: minorUnits(evidence),
+    worthDoubt: evidence.data.worthDoubt,
+  }
+}
+
 /** What an order may cost by what somebody aims at, in minor units; null where nobody said. */
-function targetOf({ data: { settings } }: Evidence): number | null {
-  const { target_cost, currency } = settings
-  return target_cost === undefined ? null : Math.round(target_cost * 10 ** (currencyExponent(currency) ?? 2))
+function targetOf(evidence: Evidence): number | null {
+  const { target_cost } = evidence.data.settings
+  return target_cost === undefined ? null : Math.round(target_cost * minorUnits(evidence))
+}
+
+/** The same by row: a campaign's own target stands before that of all. */
+function targetsOf(evidence: Evidence): (row: JudgedRow) => number | null {
+  const ofAll = targetOf(evidence)
+  const rules = campaignRules(evidence.data.settings)
+  if (rules.size === 0) return () => ofAll
+  return row => {
+    const { network, campaign } = scopeOf(row)
+    const own =
+      network && campaign !== undefined ? rules.get(pathKey(network, campaign))?.target_cost : undefined
+    return own === undefined ? ofAll : Math.round(own * minorUnits(evidence))
+  }
 }
 
 /**
@@ -78,9 +106,15 @@ function breakEven(evidence: Evidence, fates: Reconciliation): Pick<Judgement, '
  * @param part `level.part`; the leaves' names are read before (`readNames`), or they are parted (`bySegment`)
  * @param network of one network alone; '' for all
  */
-export function judgeByPart(evidence: Evidence, period: Period, part: string, network: string): JudgedRow[] {
+export function judgeByPart(
+  evidence: Evidence,
+  period: Period,
+  part: string,
+  network: string,
+  days: Days = 'all',
+): JudgedRow[] {
   const { leaves } = evidence.data.tree
-  const leafSums = sumLeaves(evidence, period)
+  const leafSums = sumLeaves(evidence, period, days)
   const groups = new Map<string, number[]>()
   for (const leaf of activeLeaves(leafSums.sums))
     if (!network || leaves[leaf]!.network === network) append(groups, leaves[leaf]!.parts?.[part] ?? '', leaf)
@@ -97,7 +131,8 @@ export function judgeByPart(evidence: Evidence, period: Period, part: string, ne
   const judged = [...groups].flatMap(([value, own]) => (isUnsaid([part, value]) ? [] : own))
   const [, judgedHeads, judgedBelow] = withVerdicts(
     [[totalRow(evidence, judged, leafSums)], heads.filter(isJudged), below.filter(isJudged)],
-    targetOf(evidence),
+    targetsOf(evidence),
+    judgingRules(evidence),
   )
   const [allHeads, allBelow] = [
     [...judgedHeads!, ...heads.filter(row => !isJudged(row))],

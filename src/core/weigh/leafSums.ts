@@ -2,9 +2,11 @@ import { noSpread, type Spread } from '../estimate/estimate'
 import type { AdTree } from '../intake/tree'
 import { inPeriod, type Period } from '../shared/days'
 import { split } from '../shared/money'
+import { billedPeriods } from './billed'
 import { valueParts } from './credits'
 import type { Evidence } from './evidence'
 import { noSums, type Sums } from './figures'
+import { leavesIn } from './leavesIn'
 
 /** Sums and spreads of each leaf in a period, by the leaf's number. */
 export interface LeafSums {
@@ -17,7 +19,16 @@ export interface LeafSums {
   leavesSquares: Float64Array
 }
 
-export function sumLeaves({ data, placements, estimate }: Evidence, period: Period): LeafSums {
+/** Whether days count of which a network has not told yet what it spent: nothing costs less for that. */
+export type Days = 'all' | 'billed'
+
+export function sumLeaves(
+  { data, placements, estimate }: Evidence,
+  period: Period,
+  days: Days = 'all',
+): LeafSums {
+  const own = days === 'billed' ? billedPeriods(data, period) : () => period
+  const left = leavesIn(data)
   const sums = data.tree.leaves.map(noSums)
   const spreads = data.tree.leaves.map(noSpread)
   for (const row of data.delivery) {
@@ -26,10 +37,14 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
     sum.spend += row.spend
     sum.impressions += row.impressions
     sum.clicks += row.clicks
+    if (row.reach === null) continue
+    sum.reach += row.reach
+    sum.reachedImpressions += row.impressions
   }
   for (const claim of data.claims) {
-    if (!inPeriod(claim.day, period)) continue
+    if (!inPeriod(claim.day, own(claim.leaf))) continue
     sums[claim.leaf]!.claimed += 1
+    if (claim.kind === 'view') sums[claim.leaf]!.claimedByView += 1
     sums[claim.leaf]!.claimedValue += claim.value
   }
   const expected = new Float64Array(sums.length)
@@ -39,14 +54,15 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
   const leavesSquares = new Float64Array(sums.length)
   for (const share of estimate.shares) {
     const order = data.orders[share.order]!
-    if (!inPeriod(order.day, period)) continue
+    if (!inPeriod(order.day, own(share.leaf))) continue
     const spread = spreads[share.leaf]!
     const part = share.seen + share.unseen
     expected[share.leaf]! += part
     value[share.leaf]! += part * order.value
     squares[share.leaf]! += part * order.value ** 2
-    leaves[share.leaf]! += part * order.leaves
-    leavesSquares[share.leaf]! += part * order.leaves ** 2
+    const leave = left(order, share.leaf)
+    leaves[share.leaf]! += part * leave
+    leavesSquares[share.leaf]! += part * leave ** 2
     spread[share.certain ? 'certain' : 'claimed'] += share.seen
     spread.unseen += share.unseen
     spread.variance += share.variance
@@ -56,6 +72,7 @@ export function sumLeaves({ data, placements, estimate }: Evidence, period: Peri
     const placement = placements[o]!
     const parts = valueParts(order.value, placement.credits)
     placement.credits.forEach((credit, i) => {
+      if (!inPeriod(order.day, own(credit.leaf))) return
       const sum = sums[credit.leaf]!
       sum.trackedValue += parts[i]!
       sum[placement.grade === 'proven' ? 'provenCredit' : 'taggedCredit'] += credit.share

@@ -3,10 +3,11 @@ import { allCauses, causes, type GapCause } from '../evidence/causes'
 import { type Reconciliation, reconcile } from '../evidence/gap'
 import { leadingLeaf, type Placement, WHOLE } from '../evidence/place'
 import { inPeriod, type Period } from '../shared/days'
+import { billedPeriods } from './billed'
 import { valueParts } from './credits'
 import type { Evidence } from './evidence'
 import { costOf, ratio } from './figures'
-import { wholeByLeaf } from './leafSums'
+import { type Days, wholeByLeaf } from './leafSums'
 import type { Figure } from './openings'
 import { inScope, type Scope } from './scope'
 
@@ -58,6 +59,8 @@ interface Asked {
   period: Period
   scope: Scope
   within: (leaf: number) => boolean
+  /** the days of the period that count of a leaf */
+  daysOf: (leaf: number) => Period
 }
 
 const nothing: OpenedFigure = { amount: 0, worth: 0, orders: [], claims: [], days: [] }
@@ -73,6 +76,7 @@ export function openFigure(
   scope: Scope,
   period: Period,
   seen: readonly SeenClicks[] = [],
+  days: Days = 'all',
 ): OpenedFigure {
   const { data, placements, matches } = evidence
   const asked: Asked = {
@@ -82,6 +86,7 @@ export function openFigure(
     period,
     scope,
     within: leaf => inScope(data.tree.leaves[leaf], scope),
+    daysOf: days === 'billed' ? billedPeriods(data, period) : () => period,
   }
   return openers[figure](asked)
 }
@@ -141,12 +146,12 @@ function ordersOfFate(
 }
 
 function claimsOfFate(
-  { evidence: { data }, fates, within }: Asked,
+  { evidence: { data }, fates, within, daysOf }: Asked,
   match: (fate: NonNullable<Reconciliation['claims'][number]>) => boolean,
 ): OpenedFigure {
   const claims = data.claims.flatMap((claim, c) => {
     const fate = fates.claims[c]
-    return fate && within(claim.leaf) && match(fate) ? [c] : []
+    return fate && within(claim.leaf) && inPeriod(claim.day, daysOf(claim.leaf)) && match(fate) ? [c] : []
   })
   const worth = claims.reduce((sum, c) => sum + data.claims[c]!.value, 0)
   return { ...nothing, claims, amount: claims.length, worth }
@@ -168,7 +173,7 @@ function pairs(asked: Asked, match: (orderValue: number, claimValue: number) => 
 const worthOf = (orders: readonly OpenedOrder[]) => orders.reduce((sum, one) => sum + one.worth, 0)
 
 function credited(
-  { evidence: { data, placements }, period, within }: Asked,
+  { evidence: { data, placements }, period, within, daysOf }: Asked,
   grades: readonly Placement['grade'][],
 ): OpenedFigure {
   let millionths = 0
@@ -176,7 +181,9 @@ function credited(
     const { grade, credits } = placements[o]!
     if (!order.counts || !inPeriod(order.day, period) || !grades.includes(grade)) return []
     const values = valueParts(order.value, credits)
-    const own = credits.flatMap(({ leaf, share }, i) => (within(leaf) ? [{ share, worth: values[i]! }] : []))
+    const own = credits.flatMap(({ leaf, share }, i) =>
+      within(leaf) && inPeriod(order.day, daysOf(leaf)) ? [{ share, worth: values[i]! }] : [],
+    )
     if (own.length === 0) return []
     const share = own.reduce((sum, credit) => sum + credit.share, 0)
     millionths += share
@@ -188,13 +195,13 @@ function credited(
 }
 
 /** Tenths and minor units are rounded at each leaf, as in every row that sums them. */
-function estimated({ evidence: { data, estimate }, period, within }: Asked): OpenedFigure {
+function estimated({ evidence: { data, estimate }, within, daysOf }: Asked): OpenedFigure {
   const byOrder = new Map<number, OpenedOrder>()
   const tenths = new Float64Array(data.tree.leaves.length)
   const value = new Float64Array(data.tree.leaves.length)
   for (const { order, leaf, seen, unseen } of estimate.shares) {
     const { day, value: each } = data.orders[order]!
-    if (!inPeriod(day, period)) continue
+    if (!inPeriod(day, daysOf(leaf))) continue
     const worth = (seen + unseen) * each
     tenths[leaf]! += (seen + unseen) * 10
     value[leaf]! += worth

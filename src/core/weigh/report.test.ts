@@ -22,6 +22,8 @@ const row = (sums: Partial<Sums>, more: Partial<JudgedRow> = {}): JudgedRow => (
   leavesSquares: 5,
   worth: { mean: 15_012.34, low: 14_000, high: 16_000 },
   line: 7806.4168,
+  rate: null,
+  left: null,
   verdict: { kind: 'hold', because: 'near_the_line', probability: 0.612345, needed: minor(250_07) },
   ...more,
 })

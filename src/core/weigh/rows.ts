@@ -6,10 +6,11 @@ import { pathKey } from '../shared/path'
 import type { Evidence } from './evidence'
 import { addSums, noSums, type Sums } from './figures'
 import type { LeafSums } from './leafSums'
-import { resultRates } from './resultRates'
+import { type PlainRule, withRules } from './plainRules'
+import { type ResultRate, resultRates } from './resultRates'
 import type { Scope } from './scope'
-import { type Verdict, verdictOf } from './verdict'
-import { worthOfRows } from './worth'
+import { type Thresholds, usualThresholds, type Verdict, verdictOf } from './verdict'
+import { type Worth, worthOfRows } from './worth'
 
 export interface JudgedRow {
   /** `part` for what a part of names says */
@@ -41,6 +42,10 @@ export interface JudgedRow {
   worth: { mean: number; low: number; high: number } | null
   /** its own break-even cost per result in minor units; null where nothing is known of it */
   line: number | null
+  /** results for each minor unit of spend, as a logarithm with its variance, drawn to the row above; null without spend */
+  rate: Pick<ResultRate, 'log' | 'variance'> | null
+  /** what one more of its results leaves for ads and profit, in minor units; null where nothing is known of it */
+  left: number | null
   verdict: Verdict
 }
 
@@ -134,7 +139,10 @@ function summed(
   { data, estimate }: Evidence,
   leaves: readonly number[],
   { sums, spreads, ...exact }: LeafSums,
-): Pick<JudgedRow, 'sums' | 'low' | 'high' | 'variance' | Exact | 'worth' | 'line' | 'verdict'> {
+): Pick<
+  JudgedRow,
+  'sums' | 'low' | 'high' | 'variance' | Exact | 'worth' | 'line' | 'rate' | 'left' | 'verdict'
+> {
   const total = leaves.reduce((sum, leaf) => addSums(sum, sums[leaf]!), noSums())
   const certain = leaves.reduce((sum, leaf) => sum + spreads[leaf]!.certain, 0)
   const orders = total.estimatedTenths / 10
@@ -150,11 +158,23 @@ function summed(
     leavesSquares: sumOver(leaves, exact.leavesSquares),
     worth: null,
     line: null,
+    rate: null,
+    left: null,
     verdict: NO_VERDICT,
   }
 }
 
 const TENTH = 1.2816
+/** How somebody wants rows judged. */
+export interface JudgingRules {
+  thresholds?: Thresholds
+  rules?: readonly PlainRule[]
+  /** how many minor units one major unit has */
+  minorUnits?: number
+  /** how far what all results are worth may be off together: variance of its logarithm */
+  worthDoubt?: number
+}
+
 /** What a result leaves at least, in minor units: less than nothing has no logarithm. */
 const LEAST_LEFT = 1
 
@@ -162,11 +182,12 @@ const LEAST_LEFT = 1
  * The same rows, each with what its results are worth, its line and its verdict, all drawn toward the row above.
  *
  * @param levels from the top down; each row's parent stands in the level before
- * @param target what a result may cost in place of what it leaves, in minor units; null for none
+ * @param targetOf what a row's result may cost in place of what it leaves, in minor units; null for none
  */
 export function withVerdicts(
   levels: readonly (readonly JudgedRow[])[],
-  target: number | null,
+  targetOf: (row: JudgedRow) => number | null,
+  { thresholds = usualThresholds, rules = [], minorUnits = 100, worthDoubt = 0 }: JudgingRules = {},
 ): JudgedRow[][] {
   const places = levels.map(rows => new Map(rows.map((row, i) => [pathKey(...row.path), i])))
   const parentOf = (row: JudgedRow, level: number) =>
@@ -194,7 +215,7 @@ export function withVerdicts(
       })),
     ),
   )
-  const left = worthOfRows(
+  const leaving = worthOfRows(
     placed.map(rows =>
       rows.map(({ row, parent, count }) => ({
         parent,
@@ -211,9 +232,12 @@ export function withVerdicts(
   )
   return levels.map((rows, level) =>
     rows.map((row, i) => {
-      const worth = worths[level]![i]!
-      const own = left[level]![i]!
-      const line = target ?? (own && Math.exp(own.log))
+      const worth = doubted(worths[level]![i]!, worthDoubt)
+      const own = doubted(leaving[level]![i]!, worthDoubt)
+      const target = targetOf(row)
+      const left = own && Math.exp(own.log)
+      const line = target ?? left
+      const rate = rates[level]![i]!
       return {
         ...row,
         worth: worth && {
@@ -222,16 +246,35 @@ export function withVerdicts(
           high: Math.exp(worth.log + TENTH * Math.sqrt(worth.variance)),
         },
         line,
-        verdict: verdictOf({
-          spend: row.sums.spend,
-          rate: rates[level]![i]!,
-          line,
-          worth: target === null && own ? own : { variance: 0, ofOne: 1 },
-        }),
+        left,
+        rate: rate && { log: rate.log, variance: rate.variance },
+        verdict: withRules(
+          verdictOf(
+            {
+              spend: row.sums.spend,
+              rate,
+              line,
+              worth: target === null && own ? own : { variance: 0, ofOne: 1 },
+            },
+            thresholds,
+          ),
+          {
+            spend: row.sums.spend,
+            impressions: row.sums.impressions,
+            results: row.sums.estimatedTenths / 10,
+            line,
+          },
+          rules,
+          minorUnits,
+        ),
       }
     }),
   )
 }
+
+/** What a result is worth, with what nobody knows of it besides. */
+const doubted = (worth: Worth | null, variance: number): Worth | null =>
+  worth && variance > 0 ? { ...worth, variance: worth.variance + variance } : worth
 
 /** The path of what a row is judged beside: the row above it, the network, or the whole. */
 const above = (row: JudgedRow): string[] =>

@@ -18,11 +18,20 @@ export type VerdictReason =
   | 'too_little_spend'
   | 'no_spend'
   | 'no_line'
+  /** by a plain rule that somebody has set */
+  | 'cut_by_rule'
+  | 'held_by_rule'
 
 /** Spend that would bring this many results at the line is enough to tell a good ad from a bad one. */
 const TELLING_RESULTS = 5
-const CUT = 0.1
-const RAISE = 0.9
+/** How likely it has to be that the next spend pays for itself. */
+export interface Thresholds {
+  /** less is cut */
+  cut: number
+  /** more is raised */
+  raise: number
+}
+export const usualThresholds: Thresholds = { cut: 0.1, raise: 0.9 }
 /** Further spend beyond so many times the present is no plan. */
 const FARTHEST = 1000
 
@@ -46,15 +55,18 @@ const nothing = (because: VerdictReason): Verdict => ({
  * The verdict of a row: its results for its spend, and what a result is worth, each by a log-normal law, say how
  * likely the next spend, at today's rate, brings in what it costs (docs/computation.md, Verdict).
  */
-export function verdictOf({ spend, rate, line, worth }: Standing): Verdict {
+export function verdictOf(
+  { spend, rate, line, worth }: Standing,
+  { cut, raise }: Thresholds = usualThresholds,
+): Verdict {
   if (line === null || line <= 0) return nothing('no_line')
   if (spend <= 0 || !rate) return nothing('no_spend')
   const chance = chanceOf(spend, rate, line, worth)
   const probability = chance(0)
   const kind =
-    probability < CUT
+    probability < cut
       ? 'cut'
-      : probability > RAISE
+      : probability > raise
         ? 'raise'
         : spend / line >= TELLING_RESULTS
           ? 'hold'
@@ -70,7 +82,7 @@ export function verdictOf({ spend, rate, line, worth }: Standing): Verdict {
     kind,
     because: because[kind],
     probability,
-    needed: open ? neededOf(spend, chance) : null,
+    needed: open ? neededOf(spend, chance, { cut, raise }) : null,
   }
 }
 
@@ -89,8 +101,12 @@ function chanceOf(
 }
 
 /** The least further spend after which the verdict would be expected to be settled, by halving. */
-function neededOf(spend: number, chance: (more: number) => number): number | null {
-  const settled = (more: number) => chance(more) < CUT || chance(more) > RAISE
+function neededOf(
+  spend: number,
+  chance: (more: number) => number,
+  { cut, raise }: Thresholds,
+): number | null {
+  const settled = (more: number) => chance(more) < cut || chance(more) > raise
   let high = spend
   while (!settled(high)) {
     high *= 2

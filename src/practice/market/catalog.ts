@@ -37,6 +37,8 @@ export interface NetworkPlan {
   clickWindowDays: number
   datedBy: 'click' | 'conversion'
   placements: string[]
+  /** whether its reports say how many people were reached */
+  reports_reach: boolean
   campaigns: CampaignPlan[]
 }
 
@@ -52,6 +54,7 @@ export const networkPlans: NetworkPlan[] = [
     clickWindowDays: 30,
     datedBy: 'conversion',
     placements: ['feed', 'stories', 'sidebar'],
+    reports_reach: true,
     campaigns: [
       {
         name: 'Autumn kits',
@@ -96,6 +99,7 @@ export const networkPlans: NetworkPlan[] = [
     clickWindowDays: 30,
     datedBy: 'click',
     placements: ['search'],
+    reports_reach: false,
     campaigns: [
       {
         name: 'Brand',
@@ -134,6 +138,7 @@ export const networkPlans: NetworkPlan[] = [
     clickWindowDays: 14,
     datedBy: 'conversion',
     placements: ['timeline', 'replies'],
+    reports_reach: true,
     campaigns: [
       {
         name: 'Loom stories',

@@ -125,7 +125,19 @@ function makeAds(random: RandomStream, copies: number): Ad[] {
  * length: Norrfeed's capture falls at 0.56, "Loom stories" tires from the middle, a thank-you page is
  * reloaded for four days at 0.4 (claims repeat), one ad's link is broken for two days at 0.7.
  */
-export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOptions): Market {
+export const simulateMarket = (options: MarketOptions): Market => openMarket(options).market
+
+/** How much of its budget each ad of a network has from a day on; 1 where nothing is said, 0 for one that is cut. */
+export type Serving = (network: string, campaign: string, adSet: string, ad: string) => number
+/** More money brings more clicks in proportion, and results of them by this power. */
+const ELASTICITY = 0.8
+const ALL_OF_IT: Serving = () => 1
+
+/**
+ * A market that was played through, and goes on by single days after its end: with the same ads and shoppers, its
+ * story over, and budgets as they are by then. What a day brings is the same however often it is played.
+ */
+export function openMarket({ seed, days, scale, end, copies = 1 }: MarketOptions) {
   const random = randomStream(seed)
   const ads = makeAds(random, copies)
   const first = end - days + 1
@@ -137,7 +149,7 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
   const shoppers: Shopper[] = []
   const bought: { at: number; shopper: Shopper; customer: string }[] = []
 
-  const newShopper = (): Shopper => {
+  const newShopper = (random: RandomStream): Shopper => {
     const shopper = {
       id: `v${random.code(10)}`,
       device: random.weighted(devices).name,
@@ -147,7 +159,7 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
     shoppers.push(shopper)
     return shopper
   }
-  const click = (ad: Ad, at: number, shopper: Shopper) => {
+  const click = (ad: Ad, at: number, shopper: Shopper, random: RandomStream) => {
     const broken = ad.broken && clock(at).day >= story.broken && clock(at).day < story.broken + 2
     const made: Click = {
       at,
@@ -163,13 +175,15 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
     clicks.push(made)
   }
 
-  for (let day = first; day <= end; day++) {
+  const playDay = (day: Day, random: RandomStream, serving: Serving) => {
     const midnight = startOfDay(day, MARKET_ZONE)
     const season = 1 + 0.15 * Math.sin(((day - first) / 7) * 2 * Math.PI)
     for (const ad of ads) {
       const fatigue =
         ad.tires && day > story.tires ? Math.max(0.3, 1 - (day - story.tires) / (days * 0.5)) : 1
-      const served = random.poisson(ad.clicks * scale * season)
+      const budget = serving(ad.network.id, ad.campaign.id, ad.adSet.id, ad.id)
+      const served = random.poisson(ad.clicks * scale * season * budget)
+      const rate = ad.rate * fatigue * (budget > 0 ? budget ** (ELASTICITY - 1) : 0)
       delivery.push(deliveryRow(ad, day, served, fatigue, random))
       for (let i = 0; i < served; i++) {
         const at = Math.floor(midnight + random.between(7, 23.9) * HOUR_MS)
@@ -179,15 +193,15 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
               shoppers.length - 1 - Math.floor(random.between(0, Math.min(shoppers.length, 400 * scale)))
             ]
           : undefined
-        const shopper = known ?? newShopper()
-        click(ad, at, shopper)
-        if (!random.chance(ad.rate * fatigue)) continue
+        const shopper = known ?? newShopper(random)
+        click(ad, at, shopper, random)
+        if (!random.chance(rate)) continue
         const delay = random.chance(0.55) ? random.exponential(0.6 * HOUR_MS) : random.exponential(3 * DAY_MS)
         bought.push({ at: Math.floor(at + 60_000 + delay), shopper, customer: `u${shopper.id.slice(1)}` })
       }
     }
     for (let i = random.poisson(11 * scale); i > 0; i--) {
-      const shopper = newShopper()
+      const shopper = newShopper(random)
       bought.push({
         at: Math.floor(midnight + random.between(7, 23.9) * HOUR_MS),
         shopper,
@@ -195,22 +209,25 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
       })
     }
   }
+  for (let day = first; day <= end; day++) playDay(day, random, ALL_OF_IT)
   const again = bought
     .filter(() => random.chance(0.06))
     .map(b => ({ ...b, at: Math.floor(b.at + random.between(5, 40) * DAY_MS) }))
   const last = startOfDay(end + 1, MARKET_ZONE)
-  const sales = [...bought, ...again].filter(b => b.at < last).sort((a, b) => a.at - b.at)
+  bought.push(...again)
+  const sales = bought.filter(b => b.at < last).sort((a, b) => a.at - b.at)
 
   const orders: Row[] = []
   const claimRows: Row[] = []
   const truth: Market['truth'] = { orders: [], ads: [] }
   const trueOrders = new Map<Ad, number>()
-  sales.forEach((sale, i) => {
+  let booked = 0
+  const book = (sale: (typeof bought)[number], random: RandomStream) => {
     const day = clock(sale.at).day
     const before = sale.shopper.clicks.filter(c => c.at <= sale.at).sort((a, b) => a.at - b.at)
     const within = before.filter(c => sale.at < c.at + WINDOW_DAYS * DAY_MS)
     const bringing = within.at(-1)
-    const order = orderRow(`T${10_000 + i}`, sale.at, sale.shopper, sale.customer, bringing, random)
+    const order = orderRow(`T${10_000 + booked++}`, sale.at, sale.shopper, sale.customer, bringing, random)
     orders.push(order.row)
     const brought = bringing?.ad ?? null
     truth.orders.push({
@@ -236,34 +253,68 @@ export function simulateMarket({ seed, days, scale, end, copies = 1 }: MarketOpt
       if (reloads && random.chance(0.8))
         claimRows.push({ ...claimed, claimed_at: iso(Date.parse(String(claimed.claimed_at)) + 90_000) })
     }
-  })
+  }
+  for (const sale of sales) book(sale, random)
   const ordersOfDay = new Map<Day, Row[]>()
   for (const order of orders) append(ordersOfDay, clock(Date.parse(String(order.ordered_at))).day, order)
-  for (const network of networkPlans) {
+  const claimBesides = (network: NetworkPlan, day: Day, random: RandomStream) => {
     const own = ads.filter(ad => ad.network === network)
-    for (let day = first; day <= end; day++) {
-      for (let i = random.poisson(network.viewClaims * scale); i > 0; i--) {
-        const booked = ordersOfDay.get(day)
-        if (booked) claimRows.push(viewClaim(random.pick(own), random.pick(booked), day, random))
-      }
-      // A network's own test events, and conversions of a page that is no order.
-      if (random.chance(0.12)) claimRows.push(strayClaim(random.pick(own), day, random))
+    for (let i = random.poisson(network.viewClaims * scale); i > 0; i--) {
+      const booked = ordersOfDay.get(day)
+      if (booked) claimRows.push(viewClaim(random.pick(own), random.pick(booked), day, random))
     }
+    // A network's own test events, and conversions of a page that is no order.
+    if (random.chance(0.12)) claimRows.push(strayClaim(random.pick(own), day, random))
   }
+  for (const network of networkPlans)
+    for (let day = first; day <= end; day++) claimBesides(network, day, random)
   claimRows.sort((a, b) => (String(a.claimed_at) < String(b.claimed_at) ? -1 : 1))
   truth.ads = ads.map(ad => ({ network: ad.network.id, ad_id: ad.id, orders: trueOrders.get(ad) ?? 0 }))
-  return {
-    delivery,
-    clicks: clicks
+  const recordedClicks = (from: number) =>
+    clicks
+      .slice(from)
       .filter(c => c.recorded)
       .sort((a, b) => a.at - b.at)
-      .map(clickRow),
-    orders,
-    claimRows,
+      .map(clickRow)
+  const market: Market = {
+    delivery: [...delivery],
+    clicks: recordedClicks(0),
+    orders: [...orders],
+    claimRows: [...claimRows],
     claims: sumClaims(claimRows),
     settings: marketSettings(),
     truth,
   }
+
+  /** The day after the last one that was played: what was served, clicked, booked and claimed on it. */
+  let played = end
+  const goOn = (
+    serving: Serving = ALL_OF_IT,
+  ): Pick<Market, 'delivery' | 'clicks' | 'orders' | 'claimRows' | 'claims'> => {
+    const day = ++played
+    const own = randomStream(seed * 100_003 + day)
+    const before = {
+      delivery: delivery.length,
+      clicks: clicks.length,
+      orders: orders.length,
+      claims: claimRows.length,
+    }
+    playDay(day, own, serving)
+    const [from, to] = [startOfDay(day, MARKET_ZONE), startOfDay(day + 1, MARKET_ZONE)]
+    const due = bought.filter(b => b.at >= from && b.at < to)
+    for (const sale of due.sort((a, b) => a.at - b.at)) book(sale, own)
+    ordersOfDay.set(day, orders.slice(before.orders))
+    for (const network of networkPlans) claimBesides(network, day, own)
+    const claimed = claimRows.slice(before.claims)
+    return {
+      delivery: delivery.slice(before.delivery),
+      clicks: recordedClicks(before.clicks),
+      orders: orders.slice(before.orders),
+      claimRows: claimed,
+      claims: sumClaims(claimed),
+    }
+  }
+  return { market, goOn }
 }
 
 const devices = [
@@ -275,6 +326,10 @@ const iso = (at: number) => new Date(at).toISOString()
 const money = (cents: number) => formatAmount(Math.max(0, Math.round(cents)), CURRENCY)
 
 function deliveryRow(ad: Ad, day: Day, clicks: number, fatigue: number, random: RandomStream): Row {
+  const spend = money(clicks * ad.cost * random.factor(0.08))
+  const impressions = Math.round(
+    (clicks / (ad.network.clickRate * (0.5 + fatigue / 2))) * random.factor(0.05),
+  )
   return {
     date: formatDay(day),
     network: ad.network.id,
@@ -285,9 +340,11 @@ function deliveryRow(ad: Ad, day: Day, clicks: number, fatigue: number, random: 
     ad_id: ad.id,
     ad_name: ad.name,
     currency: CURRENCY,
-    spend: money(clicks * ad.cost * random.factor(0.08)),
-    impressions: Math.round((clicks / (ad.network.clickRate * (0.5 + fatigue / 2))) * random.factor(0.05)),
+    spend,
+    impressions,
     clicks,
+    // The more it tires, the more often the same people see it.
+    reach: ad.network.reports_reach ? Math.round((impressions * fatigue) / 1.35) : '',
   }
 }
 

@@ -17,6 +17,9 @@ export const withoutEvidence: readonly ViewName[] = ['parameterArrivals']
 /** What pages show, and wait for. */
 export const viewsOfPages = [
   'weigh',
+  'outcomes',
+  'trend',
+  'pages',
   'reconcile',
   'changed',
   'ownRules',

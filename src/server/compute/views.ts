@@ -6,22 +6,34 @@ import { provenCredits } from '@/core/weigh/credits'
 import type { Evidence } from '@/core/weigh/evidence'
 import { openingOf } from '@/core/weigh/openings'
 import { segmentOfPart } from '@/core/weigh/segments'
-import type { Database } from '@/data/connect'
 import { clicksSeen } from '../clicksSeen'
 import { compareView } from '../comparison'
 import { gatherArrivals } from '../links/arrivals'
 import { gatherAlarms } from '../signals/alarms'
-import { walkedJourney } from '../signals/journey'
+import { walkedJourney, walkedRows } from '../signals/journey'
 import { partedBy } from './segmented'
 import { benchView } from './views/bench'
 import { changedView, turnsView } from './views/changed'
 import { figureView } from './views/figure'
 import { judgeView, type Question } from './views/judged'
+import { laterWorthView } from './views/later'
+import { entityNamesView, forecastMovesView, outcomesView } from './views/moves'
 import { orderEvidenceView, orderView } from './views/order'
 import { ownRulesView } from './views/ownRules'
+import { pagesView } from './views/pages'
 import { reconcileBelowView, reconcileView } from './views/reconcile'
 import { settledView } from './views/settled'
-import { adFiguresView, weighBelowView, weighView } from './views/weigh'
+import { trendView } from './views/trend'
+import {
+  adFiguresView,
+  rulesTriedView,
+  weighBelowView,
+  weighConversionsView,
+  weighPlanView,
+  weighSparksView,
+  weighView,
+} from './views/weigh'
+import type { WorkspaceRecords } from './workspaceRecords'
 
 export const provenCreditsView = (e: Evidence, { period, scope }: Question) =>
   provenCredits(e, period, scope.network)
@@ -31,17 +43,18 @@ export const conversionsView = (e: Evidence, { period, scope }: Question) =>
 
 export const unknownSourcesView = (e: Evidence, _: null) => unknownSources(e.data, e.placements)
 
-/** Where a view reads what is in no judgement. */
-export interface WorkspaceRecords {
-  database: Database
-  workspace: string
-}
-
 const journeyView = (
   e: Evidence,
   { journey, ...question }: Question & { journey: Journey },
   from: WorkspaceRecords,
 ) => walkedJourney(from.database, from.workspace, e, journey, question)
+
+/** How many people of each row reached each step of a journey. */
+const stepsView = (
+  e: Evidence,
+  { journey, ...question }: Question & { journey: Journey },
+  from: WorkspaceRecords,
+) => walkedRows(from.database, from.workspace, e, journey, question)
 
 const weighBySegment = async (
   e: Evidence,
@@ -80,6 +93,16 @@ export const views = {
   compare: compareView,
   weigh: weighBySegment,
   weighBelow: weighBelowView,
+  weighSparks: weighSparksView,
+  weighConversions: weighConversionsView,
+  weighPlan: weighPlanView,
+  weighSteps: stepsView,
+  rulesTried: rulesTriedView,
+  forecastMoves: forecastMovesView,
+  outcomes: outcomesView,
+  trend: trendView,
+  pages: pagesView,
+  entityNames: entityNamesView,
   reconcile: reconcileView,
   reconcileBelow: reconcileBelowView,
   changed: changedView,
@@ -95,6 +118,7 @@ export const views = {
   journey: journeyView,
   alarms: alarmsView,
   settled: settledView,
+  laterWorth: laterWorthView,
   conversions: conversionsView,
 }
 

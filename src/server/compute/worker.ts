@@ -6,7 +6,8 @@ import { openDatabase } from '@/data/connect'
 import { dataFolder } from '@/formats/dataFolder'
 import { Cancelled, thrownInThread } from '../threads'
 import { evidenceKeeper, type Stage } from './evidenceOf'
-import { readings, type ViewName, views, type WorkspaceRecords } from './views'
+import { readings, type ViewName, views } from './views'
+import type { WorkspaceRecords } from './workspaceRecords'
 import { yieldToOthers } from './yieldToOthers'
 
 export type { Stage }

@@ -1,5 +1,6 @@
 import { countsAsOrder } from '@/core/intake/records'
-import { leafNumbers, nameOf } from '@/core/intake/tree'
+import { leafNumbers, nameOf, pathAt } from '@/core/intake/tree'
+import { append } from '@/core/shared/append'
 import { type Period, startOfDay } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
 import {
@@ -108,6 +109,34 @@ export async function walkedJourney(
     before: before[0] ? before : null,
     campaigns: campaigns.sort((a, b) => (b.spend ?? 0) - (a.spend ?? 0)),
     withoutAd: scope.network ? null : countOf(leaf => leaf < 0),
+  }
+}
+
+/**
+ * How many people of each campaign, ad set and ad reached each step of a journey, by the row's path; those of all ads
+ * together under the scope's own.
+ */
+export async function walkedRows(
+  database: Executor,
+  workspace: string,
+  evidence: Evidence,
+  journey: Journey,
+  { period, scope }: { period: Period; scope: Scope },
+): Promise<{ names: string[]; rows: Record<string, number[]> }> {
+  const { happenings, leafOf } = await gatherShoppers(database, workspace, evidence, journey, period)
+  const { leaves } = evidence.data.tree
+  const length = journey.steps.length
+  const reached = new Map<string, boolean[][]>()
+  for (const [who, steps] of walkJourney(journey.steps, happenings)) {
+    const leaf = leaves[leafOf[who] ?? -1]
+    if (!leaf || (scope.network && leaf.network !== scope.network)) continue
+    const whole = scope.network ? [scope.network] : []
+    for (const path of [whole, pathAt(leaf, 'campaign'), pathAt(leaf, 'ad_set'), pathAt(leaf, 'ad')])
+      append(reached, pathKey(...path), steps)
+  }
+  return {
+    names: journey.steps.map(step => step.name),
+    rows: Object.fromEntries([...reached].map(([key, all]) => [key, countReached(length, all)])),
   }
 }
 

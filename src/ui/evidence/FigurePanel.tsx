@@ -21,6 +21,7 @@ function useFigure(opened: Opened) {
     const bound = (key !== 'result' && opened.day) || address.get(key)
     if (bound) query.set(key, bound)
   }
+  if (opened.billed) query.set('days', 'billed')
   const { pages, problem, more } = useServerPages<FigureView>(
     page => `/api/figure?${query}&skip=${page * FIGURE_ROWS}`,
   )

@@ -16,6 +16,8 @@ export interface Opened {
   day?: string | undefined
   /** that it is shown by what it is worth, not by how many */
   worth?: boolean | undefined
+  /** that days are left out of which its network has not told yet what it spent */
+  billed?: boolean | undefined
 }
 
 const PanelContext = createContext<{ opened: Opened | null; open: (figure: Opened | null) => void }>({
@@ -32,9 +34,9 @@ export function PanelProvider({ children }: { children: ReactNode }) {
 export const usePanel = () => use(PanelContext)
 
 /** A figure that opens its evidence. It looks like the text around it, and is a button. */
-export function FigureLink({ figure, scope, of, shown, day, worth }: Opened) {
+export function FigureLink({ figure, scope, of, shown, day, worth, billed }: Opened) {
   const { open, opened } = usePanel()
-  const own: Opened = { figure, scope, of, shown, day, worth }
+  const own: Opened = { figure, scope, of, shown, day, worth, billed }
   const current = opened !== null && JSON.stringify(opened) === JSON.stringify(own)
   return (
     <PlainButton

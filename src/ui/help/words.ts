@@ -34,6 +34,8 @@ export const words = {
   worth: 'What a result brings, as the business counts it.',
   verdict: 'Cut, hold, raise or wait: how likely it is that further spend pays for itself.',
   move: 'A change that somebody decided on, with what was before and what was forecast.',
+  elasticity: 'By how much results rise with spend: 1 in proportion, 0.8 a little less.',
+  split: 'Clicks of one code shared out by lot among several pages, so that these can be compared.',
   'practice ground': 'The simulated shop, networks and partner that come with the demo.',
   beginning: 'The steps from an empty workspace to the first number, and what would make it surer.',
   // the trade's

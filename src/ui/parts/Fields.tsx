@@ -198,8 +198,8 @@ interface NumberProps extends Common, Held<number | undefined> {
 export const NumberField = bindable<number | undefined, NumberProps>(props => {
   const scale = props.scale ?? 1
   return (
-    <Labelled {...props}>
-      <Box fontSize="13px">
+    <Labelled {...props} width={props.unseen ? undefined : props.width}>
+      <Box fontSize="13px" whiteSpace={props.unseen ? 'nowrap' : undefined}>
         <Input
           {...heard(props)}
           ref={props.control as Ref<HTMLInputElement>}

@@ -8,6 +8,8 @@ import type { ComponentProps } from 'react'
 
 export const PlainButton = (props: ComponentProps<'button'>) => <button type="button" {...props} />
 
+export const PlainSelect = (props: ComponentProps<'select'>) => <select {...props} />
+
 /** A box to mark something by; half marked where only a part of it is. */
 export const MarkBox = ({
   name,

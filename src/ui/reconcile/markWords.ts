@@ -18,6 +18,8 @@ const settingWords: Record<string, string> = {
   fee: 'what every order costs besides',
   product_groups: 'margins by group of products',
   target_cost: 'the target',
+  campaign_rules: 'margins and targets of campaigns',
+  verdicts: 'when to cut and raise',
   credit: 'the credit rule',
   click_window_days: 'how long a click counts',
   view_window_days: 'how long a view counts',
@@ -29,5 +31,6 @@ export const markWords = ({ what, about }: ChangeMark, networkName: (id: string)
     result: `the result ${about}`,
     rule: `a rule of ${about}`,
     plan: `links at ${networkName(about)}`,
+    move: `budgets at ${networkName(about)}`,
     network: `how ${networkName(about)} is told or counts`,
   })[what]

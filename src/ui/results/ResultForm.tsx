@@ -13,6 +13,7 @@ import { FormPanel } from '../parts/FormPanel'
 import { undoable } from '../parts/undo'
 import { usePreview } from '../parts/usePreview'
 import { useNetworkName } from '../shell/NetworkNames'
+import { LaterWorthPart } from './LaterWorthPart'
 import { creditWords, kindWords, leftOutWords, valueWords } from './resultWords'
 
 /** A rule of another kind of value with what the one before knew. */
@@ -146,13 +147,20 @@ export function ResultForm({
               value.by !== 'event' && (
                 <AmountField
                   beside
-                  key={value.by}
+                  key={value.by === 'fixed' && value.measured ? `measured ${value.amount}` : value.by}
                   label="Amount"
                   name="value.amount"
                   currency={currency}
                   empty={0}
                 />
               )
+            )}
+            {value.by === 'fixed' && !fresh && given.id !== JUDGED_RESULT && (
+              <LaterWorthPart
+                result={given.id}
+                currency={currency}
+                take={next => form.setValue('value', next, { shouldDirty: true })}
+              />
             )}
             {value.by === 'less_fee' && (
               <AmountField beside label="Fee" name="value.fee" currency={currency} empty={0} />
@@ -179,6 +187,7 @@ export function ResultForm({
               unit={`%${draft.margin === undefined ? ', as for all results' : ''}`}
             />
             <AmountField beside label="Costs besides" name="fee" currency={currency} />
+            <AmountField beside label="One may cost" name="target" currency={currency} />
             <NumberField
               beside
               label="Click window"

@@ -32,7 +32,9 @@ export function worthWords({ value, currency }: ResultDefinition, { money }: For
   const amount = (units: number) => `${money(units, currency)} ${currency}`
   switch (value.by) {
     case 'fixed':
-      return amount(value.amount)
+      return value.measured
+        ? `${amount(value.amount)} (${money(value.measured.low, currency)}–${money(value.measured.high, currency)}), as they later bought`
+        : amount(value.amount)
     case 'event':
       return 'as the order says'
     case 'less_fee':

@@ -74,10 +74,14 @@ export function BusinessScreen({
           : `${amount(target_cost)}, in place of the line`,
       ],
     ],
-    groups: settings.product_groups.map(({ name: group, margin: own = margin, fee: besides = fee }) => [
-      group,
-      `${percent(own)}${besides ? ` less ${amount(besides)}` : ''}`,
-    ]),
+    groups: settings.product_groups.map(
+      ({ name: group, margin: own = margin, fee: besides = fee, target_cost: may }) => [
+        group,
+        may === undefined
+          ? `${percent(own)}${besides ? ` less ${amount(besides)}` : ''}`
+          : `one may cost ${amount(may)}`,
+      ],
+    ),
     counting: [
       ['Credit goes to', creditWords[settings.credit]],
       ['An ad click counts for', `${count(settings.click_window_days)} days`],

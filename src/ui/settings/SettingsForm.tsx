@@ -39,7 +39,12 @@ const draftSchema = settingsSchema
     fee: z.int().nonnegative().optional(),
     target: z.int().positive().optional(),
     /** each group of products that is known; its fee in minor units */
-    groups: z.array(productGroupSchema.extend({ fee: z.int().nonnegative().optional() })),
+    groups: z.array(
+      productGroupSchema.extend({
+        fee: z.int().nonnegative().optional(),
+        target_cost: z.int().nonnegative().optional(),
+      }),
+    ),
     /** empty for each browser's own */
     locale: z.string(),
     first_weekday: z.enum(['1', '6', '7']),
@@ -79,8 +84,10 @@ const draftOf = (name: string, settings: Settings, known: readonly ProductGroup[
       .parse(settings),
     name,
     groups: [...groups].map(group => {
-      const { margin, fee } = own.get(group) ?? {}
-      return { name: group, margin, fee: fee === undefined ? undefined : Math.round(fee * units) }
+      const { margin, fee, target_cost } = own.get(group) ?? {}
+      const inUnits = (amount: number | undefined) =>
+        amount === undefined ? undefined : Math.round(amount * units)
+      return { name: group, margin, fee: inUnits(fee), target_cost: inUnits(target_cost) }
     }),
     fee: Math.round(fee * units) || undefined,
     target: target_cost === undefined ? undefined : Math.round(target_cost * units),
@@ -110,10 +117,17 @@ function changeOf(draft: Draft, parts: readonly SettingsPart[], currency: string
     ...draft,
     fee: (draft.fee ?? 0) / units,
     target_cost: draft.target === undefined ? null : draft.target / units,
-    product_groups: draft.groups.flatMap(({ name, margin, fee }) =>
-      margin === undefined && fee === undefined
+    product_groups: draft.groups.flatMap(({ name, margin, fee, target_cost }) =>
+      margin === undefined && fee === undefined && target_cost === undefined
         ? []
-        : [{ name, ...(margin !== undefined && { margin }), ...(fee !== undefined && { fee: fee / units }) }],
+        : [
+            {
+              name,
+              ...(margin !== undefined && { margin }),
+              ...(fee !== undefined && { fee: fee / units }),
+              ...(target_cost !== undefined && { target_cost: target_cost / units }),
+            },
+          ],
     ),
     locale: draft.locale || null,
     first_weekday: Number(draft.first_weekday),
@@ -225,7 +239,7 @@ export function SettingsForm({
             draft.groups.map((group, i) => (
               <Fieldset.Root key={group.name} mt="3" gap="0">
                 <Fieldset.Legend>{group.name}</Fieldset.Legend>
-                <Grid templateColumns="1fr 1.4fr" columnGap="3">
+                <Grid templateColumns="1fr 1.2fr 1.2fr" columnGap="3">
                   <NumberField
                     label="Margin"
                     name={`groups.${i}.margin`}
@@ -242,6 +256,7 @@ export function SettingsForm({
                     currency={currency}
                     placeholder={tenths(settings.fee)}
                   />
+                  <AmountField label="One may cost" name={`groups.${i}.target_cost`} currency={currency} />
                 </Grid>
               </Fieldset.Root>
             ))}
@@ -329,7 +344,13 @@ function RatesInto({ code, from, actions }: { code: string; from: string; action
 }
 
 /** What the last weeks would come to by what is being changed. */
-function WouldCome({ change, preview }: { change: SettingsChange; preview: SettingsActions['preview'] }) {
+export function WouldCome({
+  change,
+  preview,
+}: {
+  change: SettingsChange
+  preview: SettingsActions['preview']
+}) {
   const { money, tenths, currency, count } = useFormats()
   const told = usePreview(change, preview)
   if (!told) return null
@@ -344,6 +365,7 @@ function WouldCome({ change, preview }: { change: SettingsChange; preview: Setti
           [`An order cost, ${currency}`, both(one => money(one.cost))],
           ['The line', both(one => money(one.line))],
           ['Campaigns over their line', both(one => `${count(one.over)} of ${count(one.campaigns)}`)],
+          ['Ads to cut, and to raise', both(one => `${count(one.cut)}, ${count(one.raise)}`)],
           ['Orders by ads, estimated', both(one => tenths(one.estimatedTenths / 10))],
         ]}
       />

@@ -85,6 +85,12 @@ export const partsOf: Record<string, readonly Part[]> = {
     { href: '/reconcile/rules', name: 'Rules beside', does: 'what networks should claim by their own rules' },
     { href: '/reconcile/client', name: 'Client’s page', does: 'one page to print for whoever pays' },
   ],
+  '/weigh': [
+    { href: '/weigh', name: 'Cost and line', does: 'what one result cost, and what to do about it' },
+    { href: '/weigh/moves', name: 'Moves', does: 'what was decided, and what came of it' },
+    { href: '/weigh/trend', name: 'History', does: 'how one row went, day by day' },
+    { href: '/weigh/pages', name: 'Pages and offers', does: 'which landing page and offer brings most' },
+  ],
   '/settings': [
     { href: '/settings', name: 'Business', does: 'currency, margin, how results are counted and written' },
     { href: '/settings/networks', name: 'Networks', does: 'where ads are bought, and what is held of each' },
@@ -151,7 +157,8 @@ export const keyList: { where: string; keys: [keys: string, does: string][] }[] 
     where: 'In tables',
     keys: [
       ['j  k', 'next, previous row'],
-      ['Enter', 'open the row’s evidence'],
+      ['Enter', 'open the row’s evidence, or why it is judged so'],
+      ['x', 'mark the row, to change several together'],
       ['l  h', 'show, hide what is below a row'],
       ['/', 'filter by name'],
     ],

@@ -40,6 +40,21 @@ export function useScope() {
   return { set, changing }
 }
 
+/**
+ * Something that is chosen on one screen and stands in its address, of which the server knows nothing: the page is not
+ * asked for again.
+ */
+export function useNoted(key: string, usual: string): [value: string, choose: (value: string) => void] {
+  const address = useSearchParams()
+  const choose = (value: string) => {
+    const here = new URL(window.location.href)
+    if (value === usual) here.searchParams.delete(key)
+    else here.searchParams.set(key, value)
+    window.history.replaceState(null, '', here)
+  }
+  return [address.get(key) ?? usual, choose]
+}
+
 /** Something that is chosen on one screen and stands in its address. */
 export function useAddressed(key: string, usual: string): [value: string, choose: (value: string) => void] {
   const address = useSearchParams()

@@ -1,50 +1,231 @@
 'use client'
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex } from '@chakra-ui/react'
+import dynamic from 'next/dynamic'
+import { useSearchParams } from 'next/navigation'
+import { startTransition, useCallback, useMemo, useState } from 'react'
+import type { Settings } from '@/core/intake/settings'
 import type { NameDimension } from '@/core/weigh/byPart'
-import { addSums, costOf, noSums, ratio } from '@/core/weigh/figures'
-import { scopeOf } from '@/core/weigh/rows'
+import { addSums, costOf, noSums } from '@/core/weigh/figures'
+import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
+import type { WeighedRow } from '@/core/weigh/weighRow'
+import { planKey } from '@/core/weigh/whatIf'
 import type { WeighView } from '@/server/compute/views/weigh'
-import { FigureLink } from '../evidence/PanelContext'
-import { GradeMark } from '../evidence/texture'
+import { FigureLink, usePanel } from '../evidence/PanelContext'
 import { useFormats } from '../format'
 import { Note, Sentence } from '../parts/Page'
+import { PartNav } from '../parts/PartNav'
+import { useServer } from '../parts/useServer'
+import type { SettingsActions } from '../settings/SettingsForm'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
-import { WeighTable } from './WeighTable'
+import { titleOf } from './columns'
+import { ListsButton } from './ListsButton'
+import { PlanBar } from './plan/PlanBar'
+import { usePlan } from './plan/usePlan'
+import { costIn, estimated } from './rowFigures'
+import { queryOf, WeighTable } from './WeighTable'
 
-/** Weigh: what one result cost, by campaign, ad set and ad. */
+const WhyPanel = dynamic(() => import('./WhyPanel').then(m => m.WhyPanel), { ssr: false })
+const LinePanel = dynamic(() => import('./LinePanel').then(m => m.LinePanel), { ssr: false })
+const RulesPanel = dynamic(() => import('./RulesPanel').then(m => m.RulesPanel), { ssr: false })
+
+type Beside = { what: 'why'; row: WeighedRow } | { what: 'line'; row: JudgedRow } | { what: 'rules' }
+
+/** Weigh: what one result cost, by campaign, ad set and ad, and what to do about it. */
 export function WeighScreen({
   view,
   before,
   network,
   dimensions,
+  journeys,
+  settings,
+  actions,
 }: {
   view: WeighView
   /** that of as many days before, where it is asked for */
   before: WeighView | null
   network: string | null
   dimensions: readonly NameDimension[]
+  journeys: readonly { id: string; name: string }[]
+  settings: Settings
+  actions: SettingsActions
 }) {
-  const { money, tenths, ratioText } = useFormats()
+  const { money, tenths, day } = useFormats()
   const { currency, line } = view
   const networkName = useNetworkName()
   const words = useResultWords()
-  const totals = {
-    ...view.totals,
-    network: network ?? '',
-    name: network ? `All of ${networkName(network)}` : 'All ads',
-  }
-  const { sums } = totals
-  const scope = scopeOf(totals)
-  const { campaigns } = view
+  const address = useSearchParams().toString()
+  const query = queryOf(address)
+  const [beside, show] = useState<Beside | null>(null)
+  const { open, opened } = usePanel()
+  const totals = useMemo(
+    () => ({
+      ...view.totals,
+      network: network ?? '',
+      name: network ? `All of ${networkName(network)}` : 'All ads',
+    }),
+    [view.totals, network, networkName],
+  )
+  const { answer: below, problem } = useServer<WeighedRow[]>(view.by === null ? `/api/weigh?${query}` : null)
+  const ads = useMemo(() => below?.filter(row => row.level === 'ad'), [below])
+  const plan = usePlan(totals, ads)
+  const names = useMemo(
+    () => new Map([...view.campaigns, ...(below ?? [])].map(row => [planKey(row.path), titleOf(row)])),
+    [view.campaigns, below],
+  )
+  const why = useCallback(
+    (row: WeighedRow) => {
+      startTransition(() => {
+        open(null)
+        show({ what: 'why', row })
+      })
+    },
+    [open],
+  )
+  const days = Math.round((Date.parse(view.period.to) - Date.parse(view.period.from)) / 86_400_000) + 1
+  const campaignOf = ({ path }: JudgedRow) =>
+    view.campaigns.find(row => row.network === path[0] && row.id === path[1])
+  return (
+    <Flex height="100%" position="relative">
+      <Flex direction="column" flex="1" minWidth="0">
+        <Box px="5" pt="3" pb="0">
+          <Flex gap="4" justify="space-between" align="start">
+            <PartNav here="/weigh" />
+            <Flex gap="2" align="center" wrap="wrap" justify="flex-end" className="no-print">
+              <ListsButton view={view} network={network} />
+              <Button onClick={() => show({ what: 'rules' })}>When to cut, when to raise</Button>
+              <Button onClick={() => plan.setOpen(true)} disabled={view.by !== null}>
+                What if …
+              </Button>
+            </Flex>
+          </Flex>
+          <Sentence>
+            <FigureLink
+              figure="spend"
+              scope={scopeOf(totals)}
+              of={totals.name}
+              shown={`${money(totals.sums.spend)} ${currency}`}
+              billed
+            />{' '}
+            brought an estimated{' '}
+            <FigureLink
+              figure="estimated"
+              scope={scopeOf(totals)}
+              of={totals.name}
+              shown={words(`${tenths(estimated(totals))} orders`)}
+              billed
+            />
+            : one cost{' '}
+            <FigureLink
+              figure="cost"
+              scope={scopeOf(totals)}
+              of={totals.name}
+              shown={money(costIn(totals, estimated(totals)))}
+              billed
+            />
+            , and the line is <b>{money(line)}</b>.{' '}
+            {network !== null && view.campaigns.length === 0
+              ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
+              : overWords(view, money, words)}
+          </Sentence>
+          {view.unbilled.length > 0 && (
+            <Note>
+              {toldWords(view, networkName, day)}, so that nothing looks cheap for want of its bill.
+            </Note>
+          )}
+          {before && (
+            <Note>
+              In as many days before: {money(before.totals.sums.spend)} {currency} brought an estimated{' '}
+              {words(`${tenths(before.totals.sums.estimatedTenths / 10)} orders`)}, at{' '}
+              {money(costOf(before.totals.sums, before.totals.sums.estimatedTenths / 10))} each.
+            </Note>
+          )}
+        </Box>
+        <Box flex="1" minHeight="250px" px="5">
+          <WeighTable
+            key={view.by}
+            view={view}
+            before={before}
+            totals={totals}
+            dimensions={dimensions}
+            below={below}
+            problem={problem}
+            journeys={journeys}
+            plan={plan}
+            why={why}
+          />
+        </Box>
+        {plan.open && view.by === null && (
+          <PlanBar
+            plan={plan}
+            nameOf={path => names.get(planKey(path)) ?? path.at(-1) ?? ''}
+            query={query}
+            days={days}
+          />
+        )}
+      </Flex>
+      {beside?.what === 'why' && !opened && (
+        <WhyPanel
+          key={planKey(beside.row.path)}
+          row={beside.row}
+          plan={plan}
+          query={query}
+          setLine={() => show({ what: 'line', row: beside.row })}
+          close={() => show(null)}
+        />
+      )}
+      {beside?.what === 'line' && (
+        <LinePanel
+          network={beside.row.path[0] ?? ''}
+          campaign={beside.row.path[1] ?? ''}
+          name={campaignOf(beside.row)?.name || (beside.row.path[1] ?? '')}
+          settings={settings}
+          actions={actions}
+          close={() => show(null)}
+        />
+      )}
+      {beside?.what === 'rules' && (
+        <RulesPanel settings={settings} actions={actions} query={query} close={() => show(null)} />
+      )}
+    </Flex>
+  )
+}
+
+/** Up to which day networks have told what they spent: the same day for most, and of those that lag each its own. */
+function toldWords(
+  { unbilled, toldUntil, period }: WeighView,
+  networkName: (id: string) => string,
+  day: (day: string) => string,
+): string {
+  const latest = toldUntil !== null && toldUntil < period.to ? toldUntil : period.to
+  const lagging = unbilled.filter(({ until }) => until < latest)
+  const days = [...new Set(lagging.map(({ until }) => until))].sort()
+  const behind = days.map(
+    until =>
+      `of ${lagging
+        .filter(one => one.until === until)
+        .map(one => networkName(one.network))
+        .join(', ')} up to ${day(until)}`,
+  )
+  return behind.length === 0
+    ? `Spend is told up to ${day(latest)}: later days are left out`
+    : `Spend is told up to ${day(latest)}, but ${behind.join(', ')}: their later days are left out`
+}
+
+/** How many campaigns cost more than their own line, or have brought nothing. */
+function overWords(
+  { campaigns, line }: WeighView,
+  money: (minor: number | null) => string,
+  words: (text: string) => string,
+): string {
   const over = campaigns.filter(r => {
-    const cost = ratio(r.sums.spend, r.sums.estimatedTenths / 10)
+    const cost = costIn(r, estimated(r))
     return r.line !== null && cost !== null && cost > r.line
   })
   const spentOver = over.reduce((sum, r) => addSums(sum, r.sums), noSums()).spend
   const barren = campaigns.filter(r => r.sums.spend > 0 && r.sums.estimatedTenths === 0)
   const spentBarren = barren.reduce((sum, r) => sum + r.sums.spend, 0)
-  const overWords = [
+  return [
     over.length > 0 &&
       `${over.length} of ${campaigns.length} campaigns ${over.length === 1 ? 'costs' : 'cost'} more than ${over.length === 1 ? 'its' : 'their'} own line, with ${money(spentOver)} of the spend.`,
     barren.length > 0 &&
@@ -53,56 +234,4 @@ export function WeighScreen({
   ]
     .filter(Boolean)
     .join(' ')
-  return (
-    <Flex direction="column" height="100%">
-      <Box px="5" pt="4" pb="1">
-        <Sentence>
-          <FigureLink
-            figure="spend"
-            scope={scope}
-            of={totals.name}
-            shown={`${money(sums.spend)} ${currency}`}
-          />{' '}
-          brought an estimated{' '}
-          <FigureLink
-            figure="estimated"
-            scope={scope}
-            of={totals.name}
-            shown={words(`${tenths(sums.estimatedTenths / 10)} orders`)}
-          />
-          : one cost{' '}
-          <FigureLink
-            figure="cost"
-            scope={scope}
-            of={totals.name}
-            shown={money(costOf(sums, sums.estimatedTenths / 10))}
-          />
-          , and the line is <b>{money(line)}</b>.{' '}
-          {network !== null && campaigns.length === 0
-            ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
-            : overWords}
-        </Sentence>
-        {before && (
-          <Note>
-            In as many days before: {money(before.totals.sums.spend)} {currency} brought an estimated{' '}
-            {words(`${tenths(before.totals.sums.estimatedTenths / 10)} orders`)}, at{' '}
-            {money(costOf(before.totals.sums, before.totals.sums.estimatedTenths / 10))} each.
-          </Note>
-        )}
-        <Flex gap="4" mt="2" color="quiet" fontSize="12px" wrap="wrap">
-          <span>claimed by networks</span>
-          <GradeMark grade="claimed" side="network" />
-          <span>our evidence</span>
-          <GradeMark grade="proven" />
-          <GradeMark grade="tagged" />
-          <GradeMark grade="unplaced" />
-          <span>added by estimate</span>
-          <span>break-even ROAS {ratioText(view.breakEvenRoas)}</span>
-        </Flex>
-      </Box>
-      <Box flex="1" minHeight="250px" px="5">
-        <WeighTable key={view.by} view={view} before={before} totals={totals} dimensions={dimensions} />
-      </Box>
-    </Flex>
-  )
 }

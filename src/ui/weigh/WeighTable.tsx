@@ -1,27 +1,38 @@
 'use client'
+import { Button, Flex } from '@chakra-ui/react'
 import type { SortingState } from '@tanstack/react-table'
+import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
-import { useMemo } from 'react'
+import { memo, useMemo } from 'react'
 import { pathKey } from '@/core/shared/path'
 import type { NameDimension } from '@/core/weigh/byPart'
-import { type JudgedRow, pathAbove, scopeOf } from '@/core/weigh/rows'
+import { type JudgedRow, pathAbove } from '@/core/weigh/rows'
 import { isOfTime, segmentKinds, segmentOfPart, segmentPart } from '@/core/weigh/segments'
-import type { WeighView } from '@/server/compute/views/weigh'
-import { usePanel } from '../evidence/PanelContext'
+import type { WeighedRow } from '@/core/weigh/weighRow'
+import type { Spark, WeighView } from '@/server/compute/views/weigh'
 import { useFormats } from '../format'
 import { SelectField } from '../parts/Fields'
+import { Later } from '../parts/Later'
 import { DataTable } from '../parts/table/DataTable'
 import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
-import { useScope } from '../shell/useScope'
-import { titleOf, type WeighFacts, type WeighRow, weighColumns } from './columns'
+import { useNoted, useScope } from '../shell/useScope'
+import { type ColumnSet, columnSets, setWords } from './columnSets'
+import { type WeighFacts, type WeighRow, weighColumns } from './columns'
+import { isInState, readConditions, type State, states, stateWords } from './filters'
+import { PlanCell } from './plan/PlanCell'
+import type { Plan } from './plan/usePlan'
 import { segmentWords } from './segmentWords'
+import { useColumnSet } from './useColumnSet'
+
+const ColumnSets = dynamic(() => import('./ColumnSets').then(m => m.ColumnSets), { ssr: false })
+const FigureFilter = dynamic(() => import('./FigureFilter').then(m => m.FigureFilter), { ssr: false })
 
 const levelWords = { campaign: 'campaign', ad_set: 'ad set', ad: 'ad' } as const
 
 /** Campaigns with their ad sets and ads below. */
-function asTree(rows: readonly JudgedRow[]): WeighRow[] {
+function asTree(rows: readonly WeighedRow[]): WeighRow[] {
   const all = new Map(rows.map(row => [pathKey(...row.path), { ...row, below: [] as WeighRow[] }]))
   const roots: WeighRow[] = []
   for (const row of all.values()) {
@@ -37,26 +48,51 @@ function asTree(rows: readonly JudgedRow[]): WeighRow[] {
 const usualSorting = (by: string | undefined): SortingState =>
   isOfTime(by) ? [] : [{ id: segmentOfPart(by) ? 'estimated' : 'spend', desc: true }]
 
-export function WeighTable({
+/** The table of Weigh; what stands beside it opens and closes without its being drawn again. */
+export const WeighTable = memo(function WeighTable({
   view,
   before,
   totals,
   dimensions,
+  below,
+  problem,
+  journeys,
+  plan,
+  why,
 }: {
   view: WeighView
   before: WeighView | null
   totals: JudgedRow
   dimensions: readonly NameDimension[]
+  /** ad sets and ads; not there yet, or none where rows are by something else */
+  below: readonly WeighedRow[] | undefined
+  problem: string | null
+  journeys: readonly { id: string; name: string }[]
+  plan: Plan
+  why: (row: WeighedRow) => void
 }) {
   const formats = useFormats()
-  const { tenths } = formats
-  const { open } = usePanel()
   const { set, changing } = useScope()
   const networkName = useNetworkName()
+  const words = useResultWords()
   const address = useSearchParams().toString()
-  const { answer: below, problem } = useServer<JudgedRow[]>(view.by === null ? `/api/weigh?${address}` : null)
   const { answer: belowBefore } = useServer<JudgedRow[]>(
-    before && view.by === null ? `/api/weigh?${address}&of=before` : null,
+    before && view.by === null ? `/api/weigh?${queryOf(address)}&beside=before&of=before` : null,
+  )
+  const sets = useColumnSet()
+  const [walk, chooseWalk] = useNoted('journey', '')
+  const [state, chooseState] = useNoted('show', 'all')
+  const [where, setWhere] = useNoted('where', '')
+  const plain = view.by === null
+  const { answer: sparks } = useServer<Record<string, Spark>>(
+    plain ? `/api/weigh/sparks?${queryOf(address)}` : null,
+  )
+  const conversionsAsked = plain && sets.from === 'networks_word'
+  const { answer: conversions } = useServer<NonNullable<WeighFacts['more']['conversions']>>(
+    conversionsAsked ? `/api/weigh/conversions?${queryOf(address)}` : null,
+  )
+  const { answer: steps } = useServer<NonNullable<WeighFacts['more']['steps']>>(
+    plain && walk ? `/api/weigh/steps?${queryOf(address)}&journey=${encodeURIComponent(walk)}` : null,
   )
   const data = useMemo(
     () => asTree(view.byPart ?? [...view.campaigns, ...(below ?? [])]),
@@ -74,57 +110,185 @@ export function WeighTable({
     ]
     return {
       ...formats,
-      breakEvenRoas: view.breakEvenRoas,
       most,
       before: rowsBefore && new Map(rowsBefore.map(row => [pathKey(...row.path), row])),
+      more: { sparks, conversions: conversionsAsked ? conversions : undefined, steps },
+      words,
+      networkName,
+      captures: view.captures,
+      elasticity: plan.draft.rules.elasticity,
+      why,
     }
-  }, [view, before, belowBefore, totals.path, formats])
-  const words = useResultWords()
-  const columns = useMemo(() => weighColumns(facts, words, networkName), [facts, words, networkName])
+  }, [
+    view,
+    before,
+    belowBefore,
+    totals.path,
+    formats,
+    sparks,
+    conversions,
+    conversionsAsked,
+    steps,
+    words,
+    networkName,
+    plan.draft.rules.elasticity,
+    why,
+  ])
+  const columns = useMemo(() => {
+    const added = [
+      ...(facts.more.steps?.names ?? []).flatMap((_, i) => [`step_${i}`, `step_rate_${i}`, `step_cost_${i}`]),
+      ...(facts.more.conversions?.names ?? []).map((_, i) => `said_${i}`),
+    ]
+    const chosen: readonly string[] = facts.more.steps ? ['verdict', 'spend'] : columnSets[sets.from]
+    return weighColumns(
+      facts,
+      [...chosen, ...added],
+      plan.open && plain
+        ? [
+            {
+              id: 'plan',
+              heading: 'budget',
+              width: 96,
+              hint: 'what is to become of its budget; nothing happens before you make the moves',
+              value: row => plan.factorOf(row.path),
+              cell: row => (row.level === 'total' ? null : <PlanCell row={row} plan={plan} />),
+            },
+          ]
+        : [],
+    )
+  }, [facts, sets.from, plan, plain])
+  const conditions = useMemo(() => readConditions(where), [where])
+  const until = view.period.to
+  const chosenState: State = states.find(one => one === state) ?? 'all'
+  const fits = useMemo(() => {
+    if (chosenState === 'all' && conditions.length === 0) return undefined
+    const figures = conditions.flatMap(condition => {
+      const column = columns.find(one => one.id === condition.figure)
+      return column ? [{ ...condition, column }] : []
+    })
+    return (row: WeighRow) =>
+      isInState(chosenState, row, until) &&
+      figures.every(({ column, than, value }) => {
+        const own = column.value(row)
+        if (typeof own !== 'number') return false
+        const scaled = value * (column.as === 'amount' ? plan.minorUnits : column.as === 'share' ? 0.01 : 1)
+        return than === 'least' ? own >= scaled : own <= scaled
+      })
+  }, [chosenState, conditions, columns, until, plan.minorUnits])
   return (
     <DataTable
+      key={sets.asked}
       label="Campaigns, ad sets and ads"
-      name="weigh"
+      name={`weigh-${sets.asked}`}
       columns={columns}
       rows={data}
       rowId={row => pathKey(...row.path)}
       below={row => row.below}
       belowWords={view.by ? ['Show campaigns', 'Without campaigns'] : ['Show every ad', 'Campaigns only']}
       sorted={usualSorting(view.by ?? undefined)}
-      total={{ ...totals, below: [] }}
+      total={{ ...totals, below: [], firstSpent: null, lastSpent: null, doubts: [], tires: [], active: null }}
       strong={row => row.level === 'part' || (row.level === 'campaign' && pathAbove(row) === null)}
       foundBy={row => `${row.id} ${networkName(row.network)}`}
       filterLabel="Filter by name"
-      enter={row =>
-        open({
-          figure: 'estimated',
-          scope: scopeOf(row),
-          of: titleOf(row),
-          shown: tenths(row.sums.estimatedTenths / 10),
-        })
-      }
+      fits={fits}
+      enter={why}
+      {...(plain
+        ? {
+            act: (marked: readonly WeighRow[], clear: () => void) => (
+              <Flex gap="2" wrap="wrap">
+                {(
+                  [
+                    ['Cut', 0],
+                    ['Halve', 0.5],
+                    ['20 % less', 0.8],
+                    ['20 % more', 1.2],
+                    ['Half as much more', 1.5],
+                    ['As it is', 1],
+                  ] as const
+                ).map(([does, factor]) => (
+                  <Button
+                    key={does}
+                    onClick={() => {
+                      plan.change(marked.map(row => ({ path: row.path, factor })))
+                      clear()
+                    }}
+                  >
+                    {does}
+                  </Button>
+                ))}
+                <Button onClick={clear}>Unmark</Button>
+              </Flex>
+            ),
+          }
+        : {})}
       main
       tools
       height="100%"
       bar={
-        <SelectField
-          unseen
-          label="Rows by"
-          value={view.by ?? ''}
-          change={by => set({ by })}
-          choices={[
-            ['', 'by campaign'],
-            ...dimensions.map(
-              ({ id, part, level }) => [id, `by ${part}, in ${levelWords[level]} names`] as const,
-            ),
-            ...segmentKinds.map(kind => [segmentPart(kind), `by ${segmentWords[kind]}`] as const),
-          ]}
-        />
+        <>
+          <SelectField
+            unseen
+            label="Rows by"
+            value={view.by ?? ''}
+            change={by => set({ by })}
+            choices={[
+              ['', 'by campaign'],
+              ...dimensions.map(
+                ({ id, part, level }) => [id, `by ${part}, in ${levelWords[level]} names`] as const,
+              ),
+              ...segmentKinds.map(kind => [segmentPart(kind), `by ${segmentWords[kind]}`] as const),
+            ]}
+          />
+          <SelectField
+            unseen
+            label="Which rows"
+            value={chosenState}
+            change={chooseState}
+            choices={states.map(id => [id, stateWords[id]] as const)}
+          />
+          <Later
+            words={conditions.length > 0 ? `Figures (${conditions.length})` : 'Figures'}
+            Part={FigureFilter}
+            conditions={conditions}
+            set={setWhere}
+            columns={columns.filter(one => one.id !== 'name' && one.id !== 'verdict' && one.id !== 'spark')}
+          />
+          <SelectField
+            unseen
+            label="Columns for"
+            value={sets.asked}
+            change={sets.choose}
+            choices={[
+              ...(Object.keys(columnSets) as ColumnSet[]).map(id => [id, `for ${setWords[id]}`] as const),
+              ...(sets.own.length > 0
+                ? [
+                    {
+                      heading: 'your own',
+                      choices: sets.own.map(one => [`own.${one.name}`, one.name] as const),
+                    },
+                  ]
+                : []),
+            ]}
+          />
+          {journeys.length > 0 && plain && (
+            <SelectField
+              unseen
+              label="Steps of"
+              value={walk}
+              change={chooseWalk}
+              choices={[
+                ['', 'no steps'],
+                ...journeys.map(({ id, name }) => [id, `steps of ${name}`] as const),
+              ]}
+            />
+          )}
+          <Later words="Keep columns" Part={ColumnSets} sets={sets} />
+        </>
       }
       still={
-        view.by === null && problem
+        plain && problem
           ? `ad sets and ads could not be fetched: ${problem}`
-          : view.by === null && !below
+          : plain && !below
             ? 'ad sets and ads are on their way …'
             : changing
               ? '…'
@@ -132,4 +296,15 @@ export function WeighTable({
       }
     />
   )
+})
+
+/** What of an address columns that are fetched go by. */
+export function queryOf(address: string): string {
+  const all = new URLSearchParams(address)
+  const kept = new URLSearchParams()
+  for (const key of ['from', 'to', 'network', 'result']) {
+    const value = all.get(key)
+    if (value) kept.set(key, value)
+  }
+  return kept.toString()
 }

@@ -1,107 +1,149 @@
 'use client'
-import { Box, Flex, Text } from '@chakra-ui/react'
 import { WHOLE } from '@/core/evidence/place'
 import { pathKey } from '@/core/shared/path'
-import { costOf, ratio } from '@/core/weigh/figures'
+import { ratio } from '@/core/weigh/figures'
+import { plannedAd } from '@/core/weigh/moves'
 import type { Figure } from '@/core/weigh/openings'
 import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import { isUnsaid } from '@/core/weigh/segments'
+import type { WeighedRow } from '@/core/weigh/weighRow'
+import { marginalReturn } from '@/core/weigh/whatIf'
+import type { Spark } from '@/server/compute/views/weigh'
 import { EvidenceBalance } from '../evidence/Balance'
 import { FigureLink } from '../evidence/PanelContext'
 import { type Formats, UNKNOWN } from '../format'
+import { PlainButton } from '../parts/Plain'
 import type { Column as TableColumn } from '../parts/table/columns'
+import { ChanceMark, CostMark, Ranged, SparkLine } from './cells'
+import { claimedByClick, costIn, estimated, roasIn, tracked } from './rowFigures'
 import { partTitle } from './segmentWords'
+import { doubtWords, shortSentence, tiringSentence, verdictSentence, verdictWords } from './verdictWords'
 
-export interface WeighRow extends JudgedRow {
+export interface WeighRow extends WeighedRow {
   below: WeighRow[]
 }
 
 export const titleOf = (row: JudgedRow): string =>
   row.level === 'part' ? (partTitle(row.path[0], row.id) ?? 'not named so') : row.name || 'not broken down'
 
-/** What a row spent on each of some results; nothing is known of it where its spend is that of other rows as well. */
-const costIn = ({ path, sums }: JudgedRow, results: number) => (isUnsaid(path) ? null : costOf(sums, results))
-const roasIn = ({ path, sums }: JudgedRow) => (isUnsaid(path) ? null : ratio(sums.estimatedValue, sums.spend))
-
-const tracked = (row: JudgedRow) => (row.sums.provenCredit + row.sums.taggedCredit) / WHOLE
-const estimated = (row: JudgedRow) => row.sums.estimatedTenths / 10
 /** Credits are whole orders under most rules; a fraction is shown only when there is one. */
 const credit = (millionths: number, { count, tenths }: Formats) =>
   millionths % WHOLE === 0 ? count(millionths / WHOLE) : tenths(millionths / WHOLE)
 
 function Open({ row, figure, shown }: { row: JudgedRow; figure: Figure; shown: string }) {
-  return <FigureLink figure={figure} scope={scopeOf(row)} of={titleOf(row)} shown={shown} />
+  return <FigureLink figure={figure} scope={scopeOf(row)} of={titleOf(row)} shown={shown} billed />
+}
+
+/** What stands in columns that are fetched once they are shown. */
+export interface MoreFigures {
+  sparks: Readonly<Record<string, Spark>> | undefined
+  conversions: { names: string[]; rows: Readonly<Record<string, number[]>> } | undefined
+  steps: { names: string[]; rows: Readonly<Record<string, number[]>> } | undefined
 }
 
 export interface WeighFacts extends Formats {
-  breakEvenRoas: number
   /** most orders in one row, for the balances */
   most: number
   /** rows of as many days before, by their path; null where they are not asked for */
   before: ReadonlyMap<string, JudgedRow> | null
+  more: MoreFigures
+  /** puts what is said of orders in words for the judged result */
+  words: (text: string) => string
+  networkName: (id: string) => string
+  /** by network, the share of its orders that it claims */
+  captures: Readonly<Record<string, number | null>>
+  /** by which power results rise with spend, as the plan has it */
+  elasticity: number
+  /** shows why a row is judged as it is */
+  why: (row: WeighedRow) => void
 }
-
-/** What a verdict rests on, in figures. */
-function verdictSentence({ verdict, line, worth }: JudgedRow, { money }: Formats): string {
-  const { probability, needed } = verdict
-  if (probability === null || line === null) return 'Nothing to judge by yet.'
-  const chance = `${Math.round(probability * 100)} % likely that further spend pays for itself`
-  const own = worth ? `: a result is worth ${money(worth.mean)} and may cost ${money(line)}` : ''
-  return `${chance}${own}.${needed === null ? '' : ` About ${money(needed)} more would tell.`}`
-}
-
-const verdictWords = { cut: 'cut', hold: 'hold', raise: 'raise', wait: 'wait' }
 
 interface Column {
   id: string
   heading?: string
   width: number
+  /** how its value is written where it has no cell of its own, and as what it is copied */
+  as?: TableColumn<WeighRow>['as']
   /** what it is sorted by; null sorts last */
-  value: (row: JudgedRow) => number | string | null
-  cell: (row: WeighRow, facts: WeighFacts) => React.ReactNode
+  value: (row: WeighRow) => number | string | null
+  cell?: (row: WeighRow) => React.ReactNode
+  copied?: (row: WeighRow) => string
   hint: string
-  /** whether it is not shown before it is asked for */
-  asked?: boolean
+  words?: boolean
 }
 
-/** The columns of Weigh, one entry each. */
-const columns: Column[] = [
-  {
-    id: 'spend',
-    width: 82,
-    hint: 'from the networks’ delivery reports',
-    value: r => r.sums.spend,
-    cell: (r, f) => <Open row={r} figure="spend" shown={f.money(r.sums.spend)} />,
-  },
-  {
-    id: 'impressions',
-    width: 80,
-    hint: 'from the networks’ delivery reports',
-    value: r => r.sums.impressions,
-    cell: (r, f) => <Open row={r} figure="impressions" shown={f.count(r.sums.impressions)} />,
-  },
-  {
-    id: 'clicks',
-    width: 58,
-    hint: 'from the networks’ delivery reports',
-    value: r => r.sums.clicks,
-    cell: (r, f) => <Open row={r} figure="clicks" shown={f.count(r.sums.clicks)} />,
-  },
-  {
-    id: 'claimed',
-    width: 58,
-    hint: 'conversions that the network reports as its own',
-    value: r => r.sums.claimed,
-    cell: (r, f) => <Open row={r} figure="claims" shown={f.count(r.sums.claimed)} />,
-  },
-  {
-    id: 'balance',
-    heading: 'claims | orders',
-    width: 96,
-    hint: 'left what the network claims; right proven, tagged, and added by estimate',
-    value: r => r.sums.claimed - estimated(r),
-    cell: (r, f) => (
-      <Box pt="4px">
+/** Every column of Weigh, one entry each. */
+function allColumns(f: WeighFacts): Column[] {
+  const { words, money, count, tenths, ratioText, smallPercent } = f
+  const figure = (row: JudgedRow, opened: Figure, shown: string) => (
+    <Open row={row} figure={opened} shown={shown} />
+  )
+  const counted = (id: 'impressions' | 'clicks', hint: string, width: number): Column => ({
+    id,
+    width,
+    hint,
+    value: r => r.sums[id],
+    cell: r => figure(r, id, count(r.sums[id])),
+  })
+  const cost = (row: JudgedRow | null) => row && costIn(row, estimated(row))
+  const earlier = (row: JudgedRow) => f.before?.get(pathKey(...row.path)) ?? null
+  const change = (row: JudgedRow) => {
+    const [now, then] = [cost(row), cost(earlier(row))]
+    return now !== null && then ? now / then - 1 : null
+  }
+  const billed = 'from the networks’ delivery reports'
+  const columns: Column[] = [
+    {
+      id: 'verdict',
+      width: 310,
+      words: true,
+      hint: 'by how likely further spend pays for itself: left to be cut, right to be raised; click for why',
+      value: r => r.verdict.probability,
+      copied: r => (r.level === 'total' ? '' : verdictWords[r.verdict.kind]),
+      cell: r => <VerdictCell row={r} facts={f} />,
+    },
+    {
+      id: 'cost',
+      heading: 'cost estimated',
+      width: 196,
+      as: 'amount',
+      hint: 'spend for each estimated order, its range, and where that stands against the row’s own line',
+      value: cost,
+      cell: r => <CostCell row={r} facts={f} />,
+    },
+    {
+      id: 'line',
+      width: 64,
+      as: 'amount',
+      hint: 'what an order of this row may cost: what it leaves, or the target',
+      value: r => (r.level === 'total' || isUnsaid(r.path) ? null : r.line),
+    },
+    {
+      id: 'spend',
+      width: 78,
+      as: 'amount',
+      hint: billed,
+      value: r => r.sums.spend,
+      cell: r => figure(r, 'spend', money(r.sums.spend)),
+    },
+    {
+      id: 'estimated',
+      width: 104,
+      hint: 'true orders by both witnesses, with the range that holds them four times in five',
+      value: estimated,
+      cell: r => (
+        <Ranged range={`${count(Math.round(r.low))}–${count(Math.round(r.high))}`}>
+          {figure(r, 'estimated', tenths(estimated(r)))}
+        </Ranged>
+      ),
+    },
+    {
+      id: 'balance',
+      heading: 'claims | orders',
+      width: 92,
+      hint: 'left what the network claims; right proven, tagged, and added by estimate',
+      value: r => r.sums.claimed - estimated(r),
+      cell: r => (
         <EvidenceBalance
           claimed={r.sums.claimed}
           proven={r.sums.provenCredit / WHOLE}
@@ -109,148 +151,310 @@ const columns: Column[] = [
           estimated={estimated(r)}
           most={r.level === 'total' ? Math.max(r.sums.claimed, estimated(r)) : f.most}
         />
-      </Box>
-    ),
-  },
-  {
-    id: 'proven',
-    width: 56,
-    hint: 'orders that our evidence proves',
-    value: r => r.sums.provenCredit,
-    cell: (r, f) => <Open row={r} figure="proven" shown={credit(r.sums.provenCredit, f)} />,
-  },
-  {
-    id: 'tagged',
-    width: 52,
-    hint: 'orders that only carry the ad’s parameters',
-    value: r => r.sums.taggedCredit,
-    cell: (r, f) => <Open row={r} figure="tagged" shown={credit(r.sums.taggedCredit, f)} />,
-  },
-  {
-    id: 'estimated',
-    width: 118,
-    hint: 'true orders by both witnesses, with the range that holds them four times in five',
-    value: estimated,
-    cell: (r, f) => (
-      <Ranged low={f.count(Math.round(r.low))} high={f.count(Math.round(r.high))}>
-        <Open row={r} figure="estimated" shown={f.tenths(estimated(r))} />
-      </Ranged>
-    ),
-  },
-  {
-    id: 'cost_claimed',
-    heading: 'cost claimed',
-    width: 66,
-    hint: 'spend for each claim',
-    value: r => costIn(r, r.sums.claimed),
-    cell: (r, f) => <Open row={r} figure="cost_claimed" shown={f.money(costIn(r, r.sums.claimed))} />,
-  },
-  {
-    id: 'cost_tracked',
-    heading: 'cost tracked',
-    width: 66,
-    hint: 'spend for each proven or tagged order',
-    value: r => costIn(r, tracked(r)),
-    cell: (r, f) => <Open row={r} figure="cost_tracked" shown={f.money(costIn(r, tracked(r)))} />,
-  },
-  {
-    id: 'cost',
-    heading: 'cost estimated',
-    width: 132,
-    hint: 'spend for each estimated order, with its range',
-    value: r => costIn(r, estimated(r)),
-    cell: (r, f) => {
-      const cost = costIn(r, estimated(r))
-      return (
-        <Ranged low={f.money(costIn(r, r.high))} high={f.money(costIn(r, r.low))}>
-          <Text
-            as="span"
-            fontWeight="650"
-            color={cost !== null && r.line !== null && cost > r.line ? 'alarm' : undefined}
-          >
-            <Open row={r} figure="cost" shown={f.money(cost)} />
-          </Text>
-        </Ranged>
-      )
-    },
-  },
-  {
-    id: 'roas',
-    heading: 'ROAS',
-    width: 48,
-    hint: 'value of estimated orders over spend',
-    value: r => roasIn(r),
-    cell: (r, f) => <Open row={r} figure="roas" shown={f.ratioText(roasIn(r))} />,
-  },
-  {
-    id: 'verdict',
-    width: 58,
-    hint: 'by how likely further spend pays for itself',
-    value: r => r.verdict.probability,
-    cell: (r, f) => (
-      <Text as="span" title={verdictSentence(r, f)} color={r.verdict.kind === 'wait' ? 'quiet' : undefined}>
-        {r.level === 'total' || isUnsaid(r.path) ? '' : verdictWords[r.verdict.kind]}
-      </Text>
-    ),
-  },
-]
-
-/** The columns with others after the cost, for which impressions make room. */
-const beside = (others: readonly Column[]): Column[] =>
-  columns.flatMap(column =>
-    column.id === 'cost'
-      ? [column, ...others]
-      : column.id === 'impressions'
-        ? { ...column, asked: true }
-        : column,
-  )
-
-/** What a row was in the days before, and how its cost has changed. */
-function columnsBefore(rows: ReadonlyMap<string, JudgedRow>): Column[] {
-  const earlier = (row: JudgedRow) => rows.get(pathKey(...row.path)) ?? null
-  const cost = (row: JudgedRow | null) => row && costIn(row, estimated(row))
-  const change = (row: JudgedRow) => {
-    const [now, then] = [cost(row), cost(earlier(row))]
-    return now !== null && then ? now / then - 1 : null
-  }
-  return [
-    {
-      id: 'spend_before',
-      heading: 'spend before',
-      asked: true,
-      width: 82,
-      hint: 'in as many days before',
-      value: r => earlier(r)?.sums.spend ?? null,
-      cell: (r, f) => f.money(earlier(r)?.sums.spend ?? null),
+      ),
     },
     {
-      id: 'cost_before',
-      heading: 'cost before',
-      asked: true,
-      width: 70,
-      hint: 'spend for each estimated order, in as many days before',
-      value: r => cost(earlier(r)),
-      cell: (r, f) => f.money(cost(earlier(r))),
+      id: 'roas',
+      heading: 'ROAS',
+      width: 50,
+      hint: 'value of estimated orders over spend',
+      value: r => roasIn(r, r.sums.estimatedValue),
+      cell: r => figure(r, 'roas', ratioText(roasIn(r, r.sums.estimatedValue))),
     },
     {
-      id: 'cost_change',
-      heading: 'cost, change',
+      id: 'spark',
+      heading: 'trend',
+      width: 68,
+      hint: 'what an order cost in equal stretches of the period',
+      value: r => r.sums.spend,
+      copied: () => '',
+      cell: r => <SparkLine spark={f.more.sparks?.[pathKey(...r.path)]} />,
+    },
+    counted('impressions', billed, 80),
+    counted('clicks', billed, 58),
+    {
+      id: 'ctr',
+      heading: 'CTR',
+      width: 56,
+      as: 'share',
+      hint: 'clicks for each impression',
+      value: r => ratio(r.sums.clicks, r.sums.impressions),
+      cell: r => {
+        const share = ratio(r.sums.clicks, r.sums.impressions)
+        return share === null ? UNKNOWN : `${ratioText(share * 100)} %`
+      },
+    },
+    {
+      id: 'cpc',
+      heading: 'CPC',
+      width: 56,
+      as: 'amount',
+      hint: 'spend for each click',
+      value: r => ratio(r.sums.spend, r.sums.clicks),
+    },
+    {
+      id: 'cpm',
+      heading: 'CPM',
       width: 60,
-      hint: 'of the estimated cost, against as many days before',
-      value: change,
-      cell: (r, f) => `${(change(r) ?? 0) > 0 ? '+' : ''}${f.percent(change(r))}`,
+      as: 'amount',
+      hint: 'spend for a thousand impressions',
+      value: r => ratio(1000 * r.sums.spend, r.sums.impressions),
+    },
+    {
+      id: 'frequency',
+      width: 70,
+      hint: 'how often those who were reached saw it in a day, where its network reports whom it reached',
+      value: r => ratio(r.sums.reachedImpressions, r.sums.reach),
+      cell: r => ratioText(ratio(r.sums.reachedImpressions, r.sums.reach)),
+    },
+    {
+      id: 'rate',
+      heading: 'orders for clicks',
+      width: 64,
+      as: 'share',
+      hint: 'estimated orders for each click that is billed',
+      value: r => ratio(estimated(r), r.sums.clicks),
+      cell: r => {
+        const share = ratio(estimated(r), r.sums.clicks)
+        return share === null ? UNKNOWN : smallPercent(share)
+      },
+    },
+    {
+      id: 'claimed',
+      width: 58,
+      hint: 'conversions that the network reports as its own',
+      value: r => r.sums.claimed,
+      cell: r => figure(r, 'claims', count(r.sums.claimed)),
+    },
+    {
+      id: 'claimed_by_click',
+      heading: 'claimed, by click',
+      width: 66,
+      hint: 'conversions that the network claims after a click',
+      value: claimedByClick,
+    },
+    {
+      id: 'claimed_by_view',
+      heading: 'claimed, by view',
+      width: 66,
+      hint: 'conversions that the network claims for somebody who only saw the ad',
+      value: r => r.sums.claimedByView,
+    },
+    {
+      id: 'proven',
+      width: 56,
+      hint: 'orders that our evidence proves',
+      value: r => r.sums.provenCredit,
+      copied: r => String(r.sums.provenCredit / WHOLE),
+      cell: r => figure(r, 'proven', credit(r.sums.provenCredit, f)),
+    },
+    {
+      id: 'tagged',
+      width: 52,
+      hint: 'orders that only carry the ad’s parameters',
+      value: r => r.sums.taggedCredit,
+      copied: r => String(r.sums.taggedCredit / WHOLE),
+      cell: r => figure(r, 'tagged', credit(r.sums.taggedCredit, f)),
+    },
+    {
+      id: 'cost_claimed',
+      heading: 'cost claimed',
+      width: 66,
+      as: 'amount',
+      hint: 'spend for each claim',
+      value: r => costIn(r, r.sums.claimed),
+      cell: r => figure(r, 'cost_claimed', money(costIn(r, r.sums.claimed))),
+    },
+    {
+      id: 'cost_tracked',
+      heading: 'cost tracked',
+      width: 66,
+      as: 'amount',
+      hint: 'spend for each proven or tagged order',
+      value: r => costIn(r, tracked(r)),
+      cell: r => figure(r, 'cost_tracked', money(costIn(r, tracked(r)))),
+    },
+    {
+      id: 'value',
+      width: 82,
+      as: 'amount',
+      hint: 'what estimated orders are worth',
+      value: r => r.sums.estimatedValue,
+    },
+    {
+      id: 'average',
+      heading: 'an order is worth',
+      width: 74,
+      as: 'amount',
+      hint: 'value of estimated orders over how many they are',
+      value: r => ratio(r.sums.estimatedValue, estimated(r)),
+    },
+    {
+      id: 'roas_claimed',
+      heading: 'ROAS claimed',
+      width: 60,
+      hint: 'value that the network claims over spend',
+      value: r => roasIn(r, r.sums.claimedValue),
+      cell: r => ratioText(roasIn(r, r.sums.claimedValue)),
+    },
+    {
+      id: 'roas_tracked',
+      heading: 'ROAS tracked',
+      width: 60,
+      hint: 'value of proven and tagged orders over spend',
+      value: r => roasIn(r, r.sums.trackedValue),
+      cell: r => ratioText(roasIn(r, r.sums.trackedValue)),
+    },
+    {
+      id: 'capture',
+      width: 60,
+      as: 'share',
+      hint: 'of the orders of its network, how many the network claims',
+      value: r => f.captures[r.network] ?? null,
+      cell: r => f.percent(f.captures[r.network] ?? null),
+    },
+    {
+      id: 'marginal',
+      heading: `next ${f.currency} brings`,
+      width: 70,
+      hint: 'what one more unit of spend is expected to bring back of what orders leave; over 1 it pays for itself',
+      value: r => (r.level === 'total' ? null : marginalReturn(plannedAd(r), 1, f.elasticity)),
+      cell: r => ratioText(r.level === 'total' ? null : marginalReturn(plannedAd(r), 1, f.elasticity)),
+    },
+    {
+      id: 'last_spent',
+      heading: 'last spent',
+      width: 96,
+      as: 'day',
+      hint: 'the last day on which anything was billed for it',
+      value: r =>
+        r.lastSpent === null ? null : new Date(r.lastSpent * 86_400_000).toISOString().slice(0, 10),
     },
   ]
+  if (f.before)
+    columns.push(
+      {
+        id: 'spend_before',
+        heading: 'spend before',
+        width: 82,
+        as: 'amount',
+        hint: 'in as many days before',
+        value: r => earlier(r)?.sums.spend ?? null,
+      },
+      {
+        id: 'cost_before',
+        heading: 'cost before',
+        width: 70,
+        as: 'amount',
+        hint: 'spend for each estimated order, in as many days before',
+        value: r => cost(earlier(r)),
+      },
+      {
+        id: 'cost_change',
+        heading: 'cost, change',
+        width: 60,
+        as: 'share',
+        hint: 'of the estimated cost, against as many days before',
+        value: change,
+        cell: r => `${(change(r) ?? 0) > 0 ? '+' : ''}${f.percent(change(r))}`,
+      },
+    )
+  f.more.conversions?.names.forEach((name, i) => {
+    const own = (r: WeighRow) =>
+      r.level === 'total'
+        ? Object.entries(f.more.conversions!.rows).reduce(
+            (sum, [key, counts]) => sum + (JSON.parse(key).length === 2 ? (counts[i] ?? 0) : 0),
+            0,
+          )
+        : (f.more.conversions!.rows[pathKey(...r.path)]?.[i] ?? 0)
+    columns.push({
+      id: `said_${i}`,
+      heading: `claimed as ${name}`,
+      width: 76,
+      hint: `conversions that the network calls ${name}`,
+      value: own,
+    })
+  })
+  f.more.steps?.names.forEach((name, i) => {
+    const people = (r: WeighRow, step: number) => f.more.steps!.rows[pathKey(...r.path)]?.[step] ?? 0
+    columns.push({
+      id: `step_${i}`,
+      heading: name,
+      width: 76,
+      hint: `people of this row who reached the step “${name}”`,
+      value: r => people(r, i),
+    })
+    if (i > 0)
+      columns.push({
+        id: `step_rate_${i}`,
+        heading: `to ${name}`,
+        width: 66,
+        as: 'share',
+        hint: `of those at the step before, who went on to “${name}”`,
+        value: r => ratio(people(r, i), people(r, i - 1)),
+      })
+    columns.push({
+      id: `step_cost_${i}`,
+      heading: `cost of ${name}`,
+      width: 70,
+      as: 'amount',
+      hint: `spend for each who reached “${name}”`,
+      value: r => ratio(r.sums.spend, people(r, i)),
+    })
+  })
+  return columns.map(column => ({
+    ...column,
+    ...(column.heading ? { heading: words(column.heading) } : {}),
+    hint: words(column.hint),
+  }))
 }
 
-function Ranged({ low, high, children }: { low: string; high: string; children: React.ReactNode }) {
+function CostCell({ row, facts: f }: { row: WeighRow; facts: WeighFacts }) {
+  const cost = costIn(row, estimated(row))
+  const [low, high] = [costIn(row, row.high), costIn(row, row.low)]
+  const range = low === null && high === null ? '' : `${f.money(low)}–${high === null ? '' : f.money(high)}`
+  const reason =
+    cost !== null
+      ? undefined
+      : row.sums.spend <= 0
+        ? 'nothing was billed, so a result has no cost'
+        : f.words('no order, so there is no cost of one')
   return (
-    <Flex justify="flex-end" gap="1.5" align="baseline">
-      {children}
-      <Text as="span" color="quiet" fontSize="11px">
-        {low === UNKNOWN && high === UNKNOWN ? '' : `${low}–${high}`}
-      </Text>
-    </Flex>
+    <span className="cost-cell" title={reason}>
+      <Ranged range={range}>
+        <b data-over={cost !== null && row.line !== null && cost > row.line ? '' : undefined}>
+          <Open row={row} figure="cost" shown={f.money(cost)} />
+        </b>
+      </Ranged>
+      <CostMark cost={cost} low={low} high={high} line={row.line} />
+    </span>
+  )
+}
+
+function VerdictCell({ row, facts }: { row: WeighRow; facts: WeighFacts }) {
+  if (row.level === 'total' || isUnsaid(row.path)) return null
+  const { kind, probability } = row.verdict
+  const sentence = verdictSentence(row, facts, facts.words)
+  const marks = [
+    ...(row.tires.length > 0
+      ? [{ short: 'tires', means: row.tires.map(one => tiringSentence(one, facts)).join(' ') }]
+      : []),
+    ...row.doubts.map(doubt => doubtWords[doubt]),
+  ]
+  return (
+    <PlainButton
+      className="verdict"
+      title={[sentence, ...marks.map(mark => mark.means)].join('\n')}
+      aria-label={`${titleOf(row)}: ${verdictWords[kind]}. Why?`}
+      onClick={() => facts.why(row)}
+    >
+      <ChanceMark probability={probability} kind={kind} />
+      <b data-kind={kind}>{verdictWords[kind]}</b>
+      {marks.map(mark => (
+        <i key={mark.short}>{mark.short}</i>
+      ))}
+      <span>{shortSentence(row, facts, facts.words)}</span>
+    </PlainButton>
   )
 }
 
@@ -258,53 +462,47 @@ function Ranged({ low, high, children }: { low: string; high: string; children: 
 function Name({ row, networkName }: { row: WeighRow; networkName: (id: string) => string }) {
   const title = titleOf(row)
   return (
-    <Flex gap="2" justify="space-between">
-      <Text
-        truncate
-        maxWidth="180px"
+    <span className="row-name">
+      <span
+        data-unnamed={row.name ? undefined : ''}
         title={`${title}${row.formerNames.length > 0 ? ` (before: ${row.formerNames.join(', ')})` : ''}`}
-        color={row.name ? undefined : 'quiet'}
       >
         {title}
-      </Text>
-      {row.level === 'campaign' && (
-        <Text color="quiet" fontWeight="400" fontSize="11px">
-          {networkName(row.network)}
-        </Text>
-      )}
-    </Flex>
+      </span>
+      {row.level === 'campaign' && <span className="beside">{networkName(row.network)}</span>}
+    </span>
   )
 }
 
 /**
- * The columns of Weigh.
+ * The columns of Weigh: those of a set from the left, then the others, which are shown on request.
  *
- * @param facts what cells need besides their row
- * @param words puts what is said of orders in words for the judged result
+ * @param extra columns that stand after the name: of a plan that is made
  */
-export const weighColumns = (
+export function weighColumns(
   facts: WeighFacts,
-  words: (text: string) => string,
-  networkName: (id: string) => string,
-): TableColumn<WeighRow>[] => [
-  {
+  set: readonly string[],
+  extra: readonly TableColumn<WeighRow>[] = [],
+): TableColumn<WeighRow>[] {
+  const name: TableColumn<WeighRow> = {
     id: 'name',
     heading: `money in ${facts.currency}`,
     words: true,
-    width: 210,
+    width: 204,
     value: titleOf,
-    cell: row => <Name row={row} networkName={networkName} />,
-  },
-  ...(facts.before ? beside(columnsBefore(facts.before)) : columns).map(
-    ({ id, heading = id, width, value, cell, hint, asked }): TableColumn<WeighRow> => ({
-      id,
-      ...(/^(spend|cost)/.test(id) && id !== 'cost_change' ? { as: 'amount' } : {}),
-      heading: words(heading),
-      width,
-      hint: words(hint),
-      value,
-      asked: asked ?? false,
-      cell: row => cell(row, facts),
-    }),
-  ),
-]
+    cell: row => <Name row={row} networkName={facts.networkName} />,
+  }
+  const all = allColumns(facts)
+  const shown = set.flatMap(id => all.find(column => column.id === id) ?? [])
+  const comparing = facts.before ? ['cost_change'] : []
+  return [
+    name,
+    ...extra,
+    ...[...shown, ...all.filter(column => !shown.includes(column))].map(
+      (column): TableColumn<WeighRow> => ({
+        ...column,
+        asked: !shown.includes(column) && !comparing.includes(column.id),
+      }),
+    ),
+  ]
+}

@@ -5,7 +5,8 @@ import { answering } from '../answering'
 
 export const dynamic = 'force-dynamic'
 
-/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=&skip=&result=`. */
+/** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=&skip=&result=`; with
+ * `&days=billed` without the days of which its network has not told yet what it spent. */
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
   const figure = figures.find(f => f === query.figure)
@@ -21,6 +22,7 @@ export const GET = answering(async request => {
         period,
         scope: { network, campaign, ad_set, ad, part, value, nowhere },
         figure,
+        days: query.days === 'billed' ? 'billed' : 'all',
         skip: Math.max(0, Math.trunc(Number(query.skip ?? 0)) || 0),
       },
       result,

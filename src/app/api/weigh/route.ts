@@ -1,6 +1,7 @@
 import { readAddress } from '@/app/frame'
 import { ask } from '@/server/compute/ask'
 import { answering } from '../answering'
+import { besideRecords } from '../weighQuestion'
 
 export const dynamic = 'force-dynamic'
 
@@ -10,7 +11,8 @@ export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
   const { workspace, period, before, scope, result } = await readAddress(query)
   const days = (query.of === 'before' && before) || period
-  return new Response(await ask(workspace, 'weighBelow', { period: days, scope }, result, request.signal), {
+  const question = { period: days, scope, ...(await besideRecords(workspace)) }
+  return new Response(await ask(workspace, 'weighBelow', question, result, request.signal), {
     headers: { 'content-type': 'application/json' },
   })
 })

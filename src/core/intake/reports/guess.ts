@@ -60,6 +60,7 @@ const figureWords: readonly [ReportField, RegExp][] = [
       'impressions?|impr|shown|served|displays?|impressionen|einblendungen|affichages|impresiones|impressioni|vertoningen|impressoes|表示回数|インプレッション',
     ),
   ],
+  ['reach', anyOf('reach|reached|people|unique viewers|reichweite|portee|alcance|copertura|bereik|リーチ')],
   ['clicks', anyOf('clicks?|taps?|visits?|klicks?|clics?|cliques|klikken|クリック')],
   ['currency', anyOf('currency|wahrung|devise|moneda|valuta|moeda|通貨')],
   ['match_type', anyOf('match')],

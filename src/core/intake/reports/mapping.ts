@@ -17,6 +17,7 @@ export const reportFields = {
   currency: 'currency',
   impressions: 'impressions',
   clicks: 'clicks',
+  reach: 'people reached',
   click_through: 'conversions after a click',
   view_through: 'conversions after a view',
   value: 'value of conversions',

@@ -91,7 +91,7 @@ export function readReport(
       refuse(bad, 'not_an_amount')
       continue
     }
-    const miscounted = (['impressions', 'clicks', 'click_through', 'view_through'] as const).find(
+    const miscounted = (['impressions', 'clicks', 'reach', 'click_through', 'view_through'] as const).find(
       f => !/^\d+(\.0+)?$/.test(figure(f, 6) ?? ''),
     )
     if (miscounted) {
@@ -110,6 +110,7 @@ export function readReport(
         spend: figure('spend'),
         impressions: figure('impressions', 0),
         clicks: figure('clicks', 0),
+        reach: at.reach === undefined || cell('reach') === '' ? null : figure('reach', 0),
       })
       if ('record' in read) taken.delivery = read.record as DeliveryRow
       else refuse(back(read.column), read.reason)
@@ -157,6 +158,7 @@ function addDelivery(sums: Map<string, DeliveryRow>, row: DeliveryRow): void {
   sum.spend = minor(sum.spend + row.spend)
   sum.impressions += row.impressions
   sum.clicks += row.clicks
+  if (row.reach !== null) sum.reach = (sum.reach ?? 0) + row.reach
 }
 
 function addClaims(sums: Map<string, ClaimSumRow>, row: ClaimSumRow): void {

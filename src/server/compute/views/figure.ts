@@ -2,6 +2,7 @@ import { nameOf } from '@/core/intake/tree'
 import { formatDay } from '@/core/shared/days'
 import { claimedOrders, type Evidence, gradeOf } from '@/core/weigh/evidence'
 import type { Judgement } from '@/core/weigh/judge'
+import type { Days } from '@/core/weigh/leafSums'
 import { type OpenedFigure, openFigure, type SeenClicks } from '@/core/weigh/openFigure'
 import { FIGURE_ROWS, type Figure, openingOf } from '@/core/weigh/openings'
 import { judgeOnce, type Question } from './judged'
@@ -10,15 +11,21 @@ import { orderLine } from './order'
 /** A figure as it opens: itself, and pages of the lists in which it can be followed, the latest first. */
 export function figureView(
   e: Evidence,
-  { period, scope, figure, skip = 0 }: Question & { figure: Figure; skip?: number },
+  {
+    period,
+    scope,
+    figure,
+    skip = 0,
+    days = 'all',
+  }: Question & { figure: Figure; skip?: number; days?: Days },
   seen: readonly SeenClicks[] = [],
 ) {
   const { data } = e
-  const opened = openFigure(e, figure, scope, period, seen)
+  const opened = openFigure(e, figure, scope, period, seen, days)
   const claimed = claimedOrders(e)
   const { fates } = judgeOnce(e, period)
   const { lists, over, under } = openingOf(figure)
-  const amountOf = (part: Figure) => openFigure(e, part, scope, period, seen)
+  const amountOf = (part: Figure) => openFigure(e, part, scope, period, seen, days)
   const page = <T>(rows: readonly T[]) => [...rows].reverse().slice(skip, skip + FIGURE_ROWS)
   return {
     currency: e.data.settings.currency,

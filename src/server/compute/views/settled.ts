@@ -14,6 +14,9 @@ export interface Settled {
   campaigns: number
   /** campaigns that cost more than their own line */
   over: number
+  /** ads by their verdict */
+  cut: number
+  raise: number
 }
 
 /** What a period comes to as things stand, and by other settings. */
@@ -30,6 +33,7 @@ function sumUp(e: Evidence, period: Question['period']): Settled {
   const { totals, line, rows } = judgeOnce(e, period)
   const { spend, estimatedTenths } = totals.sums
   const campaigns = rows.filter(row => row.level === 'campaign')
+  const ads = rows.filter(row => row.level === 'ad')
   const isOver = (row: (typeof rows)[number]) => {
     const cost = ratio(row.sums.spend, row.sums.estimatedTenths / 10)
     return row.line !== null && cost !== null && cost > row.line
@@ -41,5 +45,7 @@ function sumUp(e: Evidence, period: Question['period']): Settled {
     line,
     campaigns: campaigns.length,
     over: campaigns.filter(isOver).length,
+    cut: ads.filter(row => row.verdict.kind === 'cut').length,
+    raise: ads.filter(row => row.verdict.kind === 'raise').length,
   }
 }

@@ -1,45 +1,195 @@
-import type { Period } from '@/core/shared/days'
+import { formatDay, type Period } from '@/core/shared/days'
+import { currencyExponent } from '@/core/shared/money'
+import { pathKey } from '@/core/shared/path'
+import { billedUntil } from '@/core/weigh/billed'
+import { measureElasticity } from '@/core/weigh/elasticity'
 import type { Evidence } from '@/core/weigh/evidence'
 import { costOf, noSums } from '@/core/weigh/figures'
 import { type Judgement, judgeByPart } from '@/core/weigh/judge'
+import type { PlainRule } from '@/core/weigh/plainRules'
+import type { JudgedRow } from '@/core/weigh/rows'
+import { tryRules, type WouldHaveCut } from '@/core/weigh/rulesTried'
 import type { Scope } from '@/core/weigh/scope'
+import { seriesBy } from '@/core/weigh/series'
+import { groupsOf, weighRows } from '@/core/weigh/weighRow'
 import { judgeOnce, type Question } from './judged'
 
+/** What is asked of Weigh, with what is known beside the records. */
+export interface WeighQuestion extends Question {
+  /** days for which each network learns an ad, where that is said */
+  learning?: Readonly<Record<string, number>>
+  /** ads whose clicks are billed and never arrive, as `network/ad` */
+  lost?: readonly string[]
+}
+
 const isIn = (scope: Scope) => (row: { network: string }) => !scope.network || row.network === scope.network
+const factsOf = ({ learning = {}, lost = [] }: WeighQuestion) => ({
+  learningDays: (network: string) => learning[network] ?? 0,
+  lostClicks: new Set(lost),
+})
 
 /** A network's totals; nothing for one of which nothing is known. */
 const totalsOf = ({ networks, totals }: Judgement, network: string): Judgement['totals'] =>
   networks.find(row => row.network === network) ?? { ...totals, network, sums: noSums(), low: 0, high: 0 }
 
 /**
- * Totals and campaigns for Weigh, or what a part of names or a segment holds (`by`); sums in minor units.
+ * Totals and campaigns for Weigh, or what a part of names or a segment holds (`by`); sums in minor units. Days of
+ * which a network has not told yet what it spent are in none of them.
  *
  * @param parted the same evidence with its ads parted by that segment
  */
 export function weighView(
   e: Evidence,
-  { period, scope, by }: Question & { by?: string | undefined },
+  question: WeighQuestion & { by?: string | undefined },
   parted: Evidence = e,
 ) {
-  const judgement = judgeOnce(e, period)
+  const { period, scope, by } = question
+  const judgement = judgeOnce(e, period, 'billed')
   const keep = isIn(scope)
+  const { networks } = e.data.tree
+  const campaigns = judgement.rows.filter(row => row.level === 'campaign' && keep(row))
   return {
     currency: e.data.settings.currency,
+    period: { from: formatDay(period.from), to: formatDay(period.to) },
     totals: scope.network ? totalsOf(judgement, scope.network) : judgement.totals,
-    line: judgement.line,
+    line: scope.network ? totalsOf(judgement, scope.network).line : judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
-    campaigns: judgement.rows.filter(row => row.level === 'campaign' && keep(row)),
+    campaigns: weighRows(e, campaigns, period, factsOf(question)),
+    /** by network, the share of its orders that it claims; null for one that claims nothing */
+    captures: Object.fromEntries(
+      networks.map((id, n) => [id, e.estimate.captureOn(n, period.from, period.to) || null]),
+    ) as Record<string, number | null>,
+    /** the last day of which any network has told what it spent; null where none has */
+    toldUntil: latestTold(e),
+    /** networks that have not told yet what they spent on the last days of the period */
+    unbilled: billedUntil(e.data).flatMap((day, n) =>
+      day !== null && day < period.to && (!scope.network || networks[n] === scope.network)
+        ? [{ network: networks[n]!, until: formatDay(day) }]
+        : [],
+    ),
     by: by ?? null,
-    byPart: by === undefined ? null : judgeByPart(parted, period, by, scope.network ?? ''),
+    byPart:
+      by === undefined
+        ? null
+        : weighRows(
+            parted,
+            judgeByPart(parted, period, by, scope.network ?? '', 'billed'),
+            period,
+            factsOf({ ...question, learning: {} }),
+          ),
   }
 }
 export type WeighView = ReturnType<typeof weighView>
 
-/** The ad sets and ads below, as JSON text: there may be ten thousand, and no page waits for them. */
-export function weighBelowView(e: Evidence, { period, scope }: Question): string {
-  const keep = isIn(scope)
-  return JSON.stringify(judgeOnce(e, period).rows.filter(row => row.level !== 'campaign' && keep(row)))
+function latestTold({ data }: Evidence): string | null {
+  const days = billedUntil(data).filter(day => day !== null)
+  return days.length > 0 ? formatDay(Math.max(...days)) : null
 }
+
+/** The ad sets and ads below, as JSON text: there may be ten thousand, and no page waits for them. */
+export function weighBelowView(e: Evidence, question: WeighQuestion): string {
+  const { period, scope } = question
+  const keep = isIn(scope)
+  const rows = judgeOnce(e, period, 'billed').rows.filter(row => row.level !== 'campaign' && keep(row))
+  return JSON.stringify(weighRows(e, rows, period, factsOf(question)))
+}
+
+/** So many stretches a sparkline has at most. */
+const STRETCHES = 14
+
+/** What each row spent and brought in equal stretches of the period. */
+export interface Spark {
+  spend: number[]
+  results: number[]
+}
+
+/** How rows went through the period, by their path: for lines in cells. */
+export function weighSparksView(e: Evidence, { period, scope }: Question): Record<string, Spark> {
+  const keep = isIn(scope)
+  const rows = judgeOnce(e, period, 'billed').rows.filter(keep)
+  const found: Record<string, Spark> = {}
+  for (const level of ['campaign', 'ad_set', 'ad'] as const) {
+    const own = rows.filter(row => row.level === level)
+    const series = seriesBy(e, period, groupsOf(e, own), own.length)
+    const length = Math.ceil(series.days / STRETCHES)
+    const stretches = Math.ceil(series.days / length)
+    own.forEach((row, group) => {
+      const spark: Spark = { spend: Array(stretches).fill(0), results: Array(stretches).fill(0) }
+      for (let day = 0; day < series.days; day++) {
+        const at = Math.floor(day / length)
+        spark.spend[at]! += series.spend[group * series.days + day]!
+        spark.results[at]! += series.results[group * series.days + day]!
+      }
+      found[pathKey(...row.path)] = {
+        spend: spark.spend,
+        results: spark.results.map(value => Math.round(value * 10) / 10),
+      }
+    })
+  }
+  return found
+}
+
+/** Claims of each row by how its network calls them, and after a click or a view. */
+export function weighConversionsView(
+  e: Evidence,
+  { period, scope }: Question,
+): { names: string[]; rows: Record<string, number[]> } {
+  const { tree, claims } = e.data
+  const names: string[] = []
+  const rows: Record<string, number[]> = {}
+  for (const claim of claims) {
+    const { network, campaign, adSet, ad } = tree.leaves[claim.leaf]!
+    if (claim.day < period.from || claim.day > period.to) continue
+    if (scope.network && network !== scope.network) continue
+    let number = names.indexOf(claim.conversion)
+    if (number < 0) number = names.push(claim.conversion) - 1
+    for (const path of [
+      [network, campaign],
+      [network, campaign, adSet],
+      [network, campaign, adSet, ad],
+    ]) {
+      const own = (rows[pathKey(...path)] ??= [])
+      own[number] = (own[number] ?? 0) + 1
+    }
+  }
+  return { names, rows }
+}
+
+/** So far back the elasticity of results is looked for. */
+const ELASTIC_DAYS = 84
+
+/** What plans rest on: how results rose with spend in the past. */
+export function weighPlanView(e: Evidence, { period }: Question) {
+  const ads = judgeOnce(e, period, 'billed').rows.filter(row => row.level === 'ad')
+  const days = { from: period.to - ELASTIC_DAYS + 1, to: period.to }
+  return { measured: measureElasticity(seriesBy(e, days, groupsOf(e, ads), ads.length)) }
+}
+export type WeighPlan = ReturnType<typeof weighPlanView>
+
+/** Over so many days plain rules are tried, and so many they look back. */
+const TRIED = { days: 30, window: 28 }
+
+/** What plain rules would have done in the last month. */
+export function rulesTriedView(
+  e: Evidence,
+  { period, scope, rules }: Question & { rules: readonly PlainRule[] },
+): (WouldHaveCut & { row: Pick<JudgedRow, 'network' | 'name' | 'id' | 'path'> })[] {
+  const { currency } = e.data.settings
+  const keep = isIn(scope)
+  const ads = judgeOnce(e, period, 'billed').rows.filter(row => row.level === 'ad' && keep(row))
+  const days = { from: period.to - TRIED.days - TRIED.window + 1, to: period.to }
+  const series = seriesBy(e, days, groupsOf(e, ads), ads.length)
+  return tryRules(
+    series,
+    ads.map(row => row.line),
+    rules,
+    { window: TRIED.window, first: TRIED.window, minorUnits: 10 ** (currencyExponent(currency) ?? 2) },
+  ).map(one => {
+    const { network, name, id, path } = ads[one.group]!
+    return { ...one, row: { network, name, id, path } }
+  })
+}
+export type RulesTried = ReturnType<typeof rulesTriedView>
 
 /** Spend, estimated orders and the cost of one, of the named ads (`network/ad`). */
 export function adFiguresView(e: Evidence, { period, ads }: { period: Period; ads: readonly string[] }) {

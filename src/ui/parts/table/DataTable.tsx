@@ -3,10 +3,10 @@ import { Box, Button, Flex, Table, Text } from '@chakra-ui/react'
 import type { Row as TableRow } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import { Fragment, type ReactNode, useRef } from 'react'
-import { useFormats } from '../../format'
+import { Fragment, memo, type ReactNode, useRef } from 'react'
+import { type Formats, useFormats } from '../../format'
 import { MarkBox } from '../Plain'
-import { written } from './columns'
+import { type Column, written } from './columns'
 import { TableBar } from './TableBar'
 import { lookOf, TableHead } from './TableHead'
 import { ROW_PX, type TableProps, useTable } from './useTable'
@@ -51,59 +51,8 @@ export function DataTable<Row>(props: TableProps<Row>) {
       else scroller.current?.querySelector(`[data-row="${row}"]`)?.scrollIntoView({ block: 'nearest' })
     },
   })
-  const nameOf = (row: TableRow<Row>) =>
-    String((row.getIsGrouped() ? row.groupingValue : shown[0]?.value(row.original)) ?? 'it')
-  const expander = (row: TableRow<Row>) =>
-    row.subRows.length > 0 ? (
-      <Button
-        variant="ghost"
-        aria-expanded={row.getIsExpanded()}
-        aria-label={`${row.getIsExpanded() ? 'Hide' : 'Show'} what is below ${nameOf(row)}`}
-        onClick={row.getToggleExpandedHandler()}
-      >
-        {row.getIsExpanded() ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
-      </Button>
-    ) : (
-      <Box as="span" width="14px" flexShrink={0} />
-    )
   const opens = below !== undefined
   const span = shown.length + (act ? 1 : 0)
-  const cells = (row: Row, depth: number, before: ReactNode, within?: TableRow<Row>) =>
-    shown.map((column, i) => {
-      const content = written(column, row, formats)
-      const width = layout.widths[column.id]
-      const style = width ? { maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' } : undefined
-      return i === 0 ? (
-        <th
-          key={column.id}
-          scope="row"
-          {...lookOf(column)}
-          data-first
-          style={{ ...style, paddingLeft: 8 + depth * 16 }}
-        >
-          <Flex gap="1" align="start">
-            {before}
-            <Box minWidth="0" flex="1">
-              {detail && within ? (
-                <Button
-                  variant="plain"
-                  aria-expanded={within.getIsExpanded()}
-                  onClick={within.getToggleExpandedHandler()}
-                >
-                  {content}
-                </Button>
-              ) : (
-                content
-              )}
-            </Box>
-          </Flex>
-        </th>
-      ) : (
-        <td key={column.id} {...lookOf(column)} style={style}>
-          {content}
-        </td>
-      )
-    })
   return (
     <Box minHeight="0" display="flex" flexDirection="column" height={height}>
       {(tools || props.bar) && <TableBar of={props} state={state} tools={tools} filterField={filterField} />}
@@ -147,7 +96,7 @@ export function DataTable<Row>(props: TableProps<Row>) {
           <Box as="thead" position="sticky" top="0" zIndex="2" bg="paper">
             <tr>
               {act && (
-                <th>
+                <th aria-label="Marks">
                   <MarkBox
                     name="all that are shown"
                     marks={marked.length === 0 ? 'none' : marked.length === shownRows.length ? 'all' : 'some'}
@@ -160,7 +109,9 @@ export function DataTable<Row>(props: TableProps<Row>) {
             {total && (
               <tr data-total="">
                 {act && <td />}
-                {cells(total, 0, opens && <Box width="14px" />)}
+                <Cells row={total} shown={shown} widths={layout.widths} formats={formats} depth={0}>
+                  {opens && <Box width="14px" />}
+                </Cells>
               </tr>
             )}
           </Box>
@@ -173,38 +124,24 @@ export function DataTable<Row>(props: TableProps<Row>) {
               const isHere = index === keys.here || (props.chosen !== undefined && props.chosen === row.id)
               return (
                 <Fragment key={row.id}>
-                  <tr
-                    data-long={long ? '' : undefined}
-                    data-row={index}
-                    data-here={isHere ? '' : undefined}
-                    aria-rowindex={index + (total ? 3 : 2)}
-                    aria-selected={isHere}
-                    data-strong={row.getIsGrouped() || props.strong?.(row.original) ? '' : undefined}
-                    data-quiet={props.quiet?.(row.original) ? '' : undefined}
-                    onClick={() => keys.setHere(index)}
-                  >
-                    {act && (
-                      <td>
-                        <MarkBox
-                          name={nameOf(row)}
-                          marks={row.getIsSelected() ? 'all' : 'none'}
-                          mark={() => row.toggleSelected()}
-                        />
-                      </td>
-                    )}
-                    {row.getIsGrouped() ? (
-                      <th colSpan={shown.length} scope="rowgroup" data-words="">
-                        <Flex gap="1">
-                          {expander(row)} {nameOf(row)}
-                          <Text as="span" color="quiet">
-                            {count(row.subRows.length)}
-                          </Text>
-                        </Flex>
-                      </th>
-                    ) : (
-                      cells(row.original, row.depth, opens ? expander(row) : null, row)
-                    )}
-                  </tr>
+                  <BodyRow
+                    row={row as TableRow<unknown>}
+                    index={index}
+                    shown={shown as readonly Column<unknown>[]}
+                    widths={layout.widths}
+                    formats={formats}
+                    long={long}
+                    isHere={isHere}
+                    selected={row.getIsSelected()}
+                    expanded={row.getIsExpanded()}
+                    strong={row.getIsGrouped() || props.strong?.(row.original) === true}
+                    quiet={props.quiet?.(row.original) === true}
+                    marks={act !== undefined}
+                    opens={opens}
+                    details={detail !== undefined}
+                    above={total ? 3 : 2}
+                    setHere={keys.setHere}
+                  />
                   {detail && row.getIsExpanded() && (
                     <tr>
                       <td colSpan={span} data-words="" data-wraps="">
@@ -230,4 +167,157 @@ export function DataTable<Row>(props: TableProps<Row>) {
       </Box>
     </Box>
   )
+}
+
+const nameOf = (row: TableRow<unknown>, shown: readonly Column<unknown>[]) =>
+  String((row.getIsGrouped() ? row.groupingValue : shown[0]?.value(row.original)) ?? 'it')
+
+/** What opens and closes what is below a row. */
+const Expander = ({ row, name }: { row: TableRow<unknown>; name: string }) =>
+  row.subRows.length > 0 ? (
+    <Button
+      variant="ghost"
+      aria-expanded={row.getIsExpanded()}
+      aria-label={`${row.getIsExpanded() ? 'Hide' : 'Show'} what is below ${name}`}
+      onClick={row.getToggleExpandedHandler()}
+    >
+      {row.getIsExpanded() ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+    </Button>
+  ) : (
+    <Box as="span" width="14px" flexShrink={0} />
+  )
+
+/** One line of the table. It is drawn again only where something of it has changed: others may be by the dozen. */
+const BodyRow = memo(function BodyRow({
+  row,
+  index,
+  shown,
+  widths,
+  formats,
+  long,
+  isHere,
+  selected,
+  expanded,
+  strong,
+  quiet,
+  marks,
+  opens,
+  details,
+  above,
+  setHere,
+}: {
+  row: TableRow<unknown>
+  index: number
+  shown: readonly Column<unknown>[]
+  widths: Readonly<Record<string, number>>
+  formats: Formats
+  long: boolean
+  isHere: boolean
+  selected: boolean
+  expanded: boolean
+  strong: boolean
+  quiet: boolean
+  marks: boolean
+  opens: boolean
+  /** whether the row opens to what it shows across the table */
+  details: boolean
+  /** lines above the first of these */
+  above: number
+  setHere: (index: number) => void
+}) {
+  const name = nameOf(row, shown)
+  return (
+    <tr
+      data-long={long ? '' : undefined}
+      data-row={index}
+      data-here={isHere ? '' : undefined}
+      aria-rowindex={index + above}
+      aria-selected={isHere}
+      data-strong={strong ? '' : undefined}
+      data-quiet={quiet ? '' : undefined}
+      onClick={() => setHere(index)}
+    >
+      {marks && (
+        <td>
+          <MarkBox name={name} marks={selected ? 'all' : 'none'} mark={() => row.toggleSelected()} />
+        </td>
+      )}
+      {row.getIsGrouped() ? (
+        <th colSpan={shown.length} scope="rowgroup" data-words="">
+          <Flex gap="1">
+            <Expander row={row} name={name} /> {name}
+            <Text as="span" color="quiet">
+              {formats.count(row.subRows.length)}
+            </Text>
+          </Flex>
+        </th>
+      ) : (
+        <Cells
+          row={row.original}
+          shown={shown}
+          widths={widths}
+          formats={formats}
+          depth={row.depth}
+          {...(details && { within: row, expanded })}
+        >
+          {opens && <Expander row={row} name={name} />}
+        </Cells>
+      )}
+    </tr>
+  )
+})
+
+/** The cells of a line, the first of which names it. */
+function Cells<Row>({
+  row,
+  shown,
+  widths,
+  formats,
+  depth,
+  within,
+  expanded = false,
+  children,
+}: {
+  row: Row
+  shown: readonly Column<Row>[]
+  widths: Readonly<Record<string, number>>
+  formats: Formats
+  depth: number
+  /** the line that opens to what it shows across the table, by pressing its name */
+  within?: TableRow<Row>
+  expanded?: boolean
+  /** what stands before its name */
+  children: ReactNode
+}) {
+  return shown.map((column, i) => {
+    const content = written(column, row, formats)
+    const width = widths[column.id]
+    const style = width ? { maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' } : undefined
+    return i === 0 ? (
+      <th
+        key={column.id}
+        scope="row"
+        {...lookOf(column)}
+        data-first
+        style={{ ...style, paddingLeft: 8 + depth * 16 }}
+      >
+        <Flex gap="1" align="start">
+          {children}
+          <Box minWidth="0" flex="1">
+            {within ? (
+              <Button variant="plain" aria-expanded={expanded} onClick={within.getToggleExpandedHandler()}>
+                {content}
+              </Button>
+            ) : (
+              content
+            )}
+          </Box>
+        </Flex>
+      </th>
+    ) : (
+      <td key={column.id} {...lookOf(column)} style={style}>
+        {content}
+      </td>
+    )
+  })
 }

@@ -17,6 +17,19 @@ const stored = (name: string): string | null => {
   }
 }
 
+/** The columns of a table as this browser keeps them, as an address writes them; empty for the usual ones. */
+export const keptLayout = (name: string): string =>
+  new URL(window.location.href).searchParams.get(`columns-${name}`) ?? stored(name) ?? ''
+/** Keeps columns of a table, as an address writes them. */
+export function keepLayout(name: string, layout: string): void {
+  try {
+    localStorage.setItem(keyOf(name), layout)
+  } catch {
+    // A browser that keeps nothing shows the usual columns next time.
+  }
+  changes.dispatchEvent(new Event('change'))
+}
+
 /**
  * The columns of a table as somebody has arranged them: kept in their browser, and in the address once it is to
  * be sent (`columns-NAME`), which goes first.

@@ -40,6 +40,8 @@ export interface TableProps<Row> {
   act?: (marked: readonly Row[], clear: () => void) => ReactNode
   /** the line of sums, which stands still above the others */
   total?: Row | null
+  /** whether a row is among those that are looked at; the same function while the same rows are */
+  fits?: ((row: Row) => boolean) | undefined
   /** by what a row is found besides what stands in its cells */
   foundBy?: (row: Row) => string
   filterLabel?: string
@@ -66,7 +68,7 @@ const openedFirst = (opened: boolean | readonly string[] = false): ExpandedState
 
 /** What is chosen of a table's rows and columns, and the rows that it comes to. */
 export function useTable<Row>(
-  { columns, rows, rowId, name, below, detail, foundBy, ...props }: TableProps<Row>,
+  { columns, rows, rowId, name, below, detail, foundBy, fits: among, ...props }: TableProps<Row>,
   currency: string,
 ) {
   const [filter, setFilter] = useState('')
@@ -82,8 +84,9 @@ export function useTable<Row>(
   const [found, belowFound] = useMemo(() => {
     const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
     const kept = new Map<Row, readonly Row[]>()
-    if (words.length === 0 && Object.values(picked).every(v => !v)) return [rows, kept]
+    if (words.length === 0 && !among && Object.values(picked).every(v => !v)) return [rows, kept]
     const fits = (row: Row) =>
+      (among?.(row) ?? true) &&
       holds(columns, row, words, currency, foundBy?.(row)) &&
       columns.every(c => !picked[c.id] || String(c.value(row) ?? '') === picked[c.id])
     const keeps = (row: Row): boolean => {
@@ -93,7 +96,7 @@ export function useTable<Row>(
       return some.length > 0
     }
     return [rows.filter(keeps), kept]
-  }, [rows, columns, below, wanted, picked, foundBy, currency])
+  }, [rows, columns, below, wanted, picked, foundBy, among, currency])
   const filtered = found !== rows
 
   const definitions = useMemo<ColumnDef<Row>[]>(
@@ -128,7 +131,10 @@ export function useTable<Row>(
     groupedColumnMode: false,
     enableSubRowSelection: false,
   })
-  const byId = new Map(columns.map(c => [c.id, c]))
+  const shown = useMemo(() => {
+    const byId = new Map(columns.map(c => [c.id, c]))
+    return layout.order.filter(id => !layout.hidden.includes(id)).flatMap(id => byId.get(id) ?? [])
+  }, [columns, layout])
   const shownRows = table.getRowModel().rows
   return {
     table,
@@ -136,7 +142,7 @@ export function useTable<Row>(
     marked: shownRows.filter(row => row.getIsSelected() && !row.getIsGrouped()),
     clearMarks: () => setMarks({}),
     /** the columns that are shown, in their order */
-    shown: layout.order.filter(id => !layout.hidden.includes(id)).flatMap(id => byId.get(id) ?? []),
+    shown,
     layout,
     setLayout: set,
     sharedAddress: shared,

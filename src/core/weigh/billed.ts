@@ -1,0 +1,34 @@
+import type { Dataset } from '../intake/dataset'
+import type { Day, Period } from '../shared/days'
+
+/** A network that has told of no delivery for longer than this has stopped; until then its report is late. */
+const LATEST_REPORT_DAYS = 7
+
+/**
+ * Up to which day each network has told what it spent; null for one that has told of none, or has stopped
+ * delivering. Results of later days stand without their spend: they would make results look cheap.
+ *
+ * @returns by the network's number
+ */
+export function billedUntil({ delivery, tree }: Pick<Dataset, 'delivery' | 'tree'>): (Day | null)[] {
+  const last = tree.networks.map((): Day | null => null)
+  let latest = Number.NEGATIVE_INFINITY
+  for (const { leaf, day } of delivery) {
+    const n = tree.networkOf[leaf]!
+    last[n] = Math.max(last[n] ?? day, day)
+    latest = Math.max(latest, day)
+  }
+  return last.map(day => (day === null || day < latest - LATEST_REPORT_DAYS ? null : day))
+}
+
+/** The days of a period of which the network of each leaf has told what it spent. */
+export function billedPeriods(
+  data: Pick<Dataset, 'delivery' | 'tree'>,
+  period: Period,
+): (leaf: number) => Period {
+  const periods = billedUntil(data).map(day => ({
+    from: period.from,
+    to: Math.min(period.to, day ?? period.to),
+  }))
+  return leaf => periods[data.tree.networkOf[leaf]!] ?? period
+}

@@ -1,0 +1,1 @@
+CREATE INDEX "hops_by_click" ON "hops" USING btree ("workspace","click_id") WHERE "hops"."click_id" is not null;

@@ -1,0 +1,46 @@
+import { and, desc, eq, isNull, sql } from 'drizzle-orm'
+import { type KeptMoves, type MoveList, moveListSchema } from '@/core/weigh/moves'
+import type { Executor } from './connect'
+import { moveLists } from './schema'
+import { readStored } from './stored'
+
+export const saveMoves = (database: Executor, workspace: string, list: MoveList) =>
+  database.insert(moveLists).values({ workspace, id: list.id, at: new Date(list.at), list })
+
+/** The lists of a workspace, the latest first. */
+export async function listMoves(database: Executor, workspace: string): Promise<KeptMoves[]> {
+  const rows = await database
+    .select()
+    .from(moveLists)
+    .where(eq(moveLists.workspace, workspace))
+    .orderBy(desc(moveLists.at), desc(moveLists.id))
+  return readStored('move_lists', moveListSchema, rows, row => ({ id: row.id, value: row.list })).map(
+    ({ row, value }) => ({
+      list: value,
+      applied: row.applied,
+      undoneAt: row.undone_at?.getTime() ?? null,
+    }),
+  )
+}
+
+/** Notes that a list was applied to a network. */
+export const noteApplied = (database: Executor, workspace: string, id: string, network: string, at: Date) =>
+  database
+    .update(moveLists)
+    .set({ applied: sql`${moveLists.applied} || ${JSON.stringify({ [network]: at.toISOString() })}::jsonb` })
+    .where(and(eq(moveLists.workspace, workspace), eq(moveLists.id, id)))
+
+/** Takes a list back; it stays on record. Gives whether there was one that held. */
+export async function undoMoves(
+  database: Executor,
+  workspace: string,
+  id: string,
+  now: Date,
+): Promise<boolean> {
+  const undone = await database
+    .update(moveLists)
+    .set({ undone_at: now })
+    .where(and(eq(moveLists.workspace, workspace), eq(moveLists.id, id), isNull(moveLists.undone_at)))
+    .returning({ id: moveLists.id })
+  return undone.length > 0
+}

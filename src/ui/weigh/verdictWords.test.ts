@@ -1,0 +1,83 @@
+import { describe, expect, it } from 'vitest'
+import { always, click, dataset, delivery, order, type Rows } from '@/core/evidence/sampleRecords'
+import { gatherEvidence } from '@/core/weigh/evidence'
+import { judge } from '@/core/weigh/judge'
+import type { JudgedRow } from '@/core/weigh/rows'
+import { formatsOf } from '../format'
+import { costIn, estimated, roasIn } from './rowFigures'
+import { shortSentence, verdictSentence } from './verdictWords'
+
+const formats = formatsOf({ locale: 'en-GB', zone: 'UTC', currency: 'EUR', firstWeekday: 1 })
+const plain = (text: string) => text
+const said = (row: JudgedRow) => verdictSentence(row, formats, plain)
+
+/** The row of one ad, judged beside whatever else there is. */
+function adOf(rows: Rows, id = 'a1'): JudgedRow {
+  const judged = judge(gatherEvidence(dataset(rows)), always)
+  const found = judged.rows.find(row => row.level === 'ad' && row.id === id)
+  if (!found) throw new Error(`no ad ${id}`)
+  return found
+}
+const spent = (spend: string, ad_id = 'a1') => delivery('2026-10-02', { ad_id, spend })
+const sale = (number: number, more: Record<string, string> = {}, ad_id = 'a1') => ({
+  clicks: [click(`c${number}`, 1, { visitor_id: `v${number}`, ad_id })],
+  orders: [order(`T${number}`, 5, { click_id: `c${number}`, total: '50.00', ...more })],
+})
+const all = (delivered: Rows['delivery'], ...sales: ReturnType<typeof sale>[]): Rows => ({
+  delivery: delivered,
+  clicks: sales.flatMap(one => one.clicks),
+  orders: sales.flatMap(one => one.orders),
+})
+
+describe('a row at the edge of what can be known', () => {
+  it('without spend has no cost, and says so', () => {
+    const row = adOf(all([spent('0.00')], sale(1)))
+    expect([costIn(row, 0), roasIn(row, row.sums.estimatedValue), row.verdict.probability]).toEqual([
+      null,
+      null,
+      null,
+    ])
+    expect(said(row)).toContain('Nothing was billed for its 1.0 orders')
+  })
+  it('with results that nobody billed has no cost either', () => {
+    const row = adOf(all([spent('10.00', 'a2')], sale(1)))
+    expect(costIn(row, estimated(row))).toBeNull()
+  })
+  it('without a result says how likely one would have come by now', () => {
+    const row = adOf(all([spent('41.00'), spent('100.00', 'a2')], sale(1, {}, 'a2'), sale(2, {}, 'a2')))
+    expect(costIn(row, estimated(row))).toBeNull()
+    expect(said(row)).toMatch(
+      /^41\.00 spent, no order\. At its line of \d+\.\d\d one would have come by now \d+ times in 10/,
+    )
+    expect(shortSentence(row, formats, plain)).not.toBe('')
+  })
+  it('with one result is not cut for it, nor raised', () => {
+    const row = adOf(
+      all([spent('45.00'), spent('150.00', 'a2')], sale(1), ...[2, 3, 4].map(i => sale(i, {}, 'a2'))),
+    )
+    expect(costIn(row, estimated(row))).toBeGreaterThan(0)
+    expect(row.verdict.kind).toBe('wait')
+    expect(said(row)).toContain('too little to tell')
+  })
+  it('of which more went back than was paid is worth nothing, and never less', () => {
+    const row = adOf(all([spent('30.00')], sale(1, { status: 'partially_refunded', refunded: '80.00' })))
+    expect(row.sums.estimatedValue).toBe(0)
+    expect(roasIn(row, row.sums.estimatedValue)).toBe(0)
+    expect(said(row)).not.toMatch(/NaN|Infinity|undefined|null/)
+  })
+  it('in a currency without a rate counts what can be counted', () => {
+    const rows = all([spent('30.00')], sale(1), sale(2, { currency: 'GBP' }))
+    const { setAside } = dataset(rows)
+    expect(setAside).toMatchObject([{ file: 'orders', reason: 'no_rate', currency: 'GBP' }])
+    expect(adOf(rows).sums.provenCredit).toBe(1_000_000)
+  })
+  it('never says what is no number, whatever is there', () => {
+    for (const spend of ['0.00', '0.01', '41.00', '99999.99'])
+      for (const sales of [0, 1, 2, 40]) {
+        const own = Array.from({ length: sales }, (_, i) => sale(i))
+        const row = adOf(all([spent(spend), spent('50.00', 'a2')], ...own, sale(900, {}, 'a2')))
+        for (const text of [said(row), shortSentence(row, formats, plain)])
+          expect(text).not.toMatch(/NaN|Infinity|undefined|null|-\d/)
+      }
+  })
+})
