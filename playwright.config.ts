@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'tests/e2e',
-  timeout: 150_000,
-  expect: { timeout: 30_000 },
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   workers: 2,
   reporter: [['list']],
   use: {

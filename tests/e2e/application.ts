@@ -1,5 +1,5 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
-import { appendFileSync, cpSync, existsSync, mkdtempSync } from 'node:fs'
+import { appendFileSync, cpSync, existsSync, mkdirSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { test } from '@playwright/test'
@@ -35,6 +35,7 @@ export async function startApplication(
     PRACTICE_PORT: String(practicePort),
     ...more,
   }
+  mkdirSync(folder, { recursive: true })
   const child: ChildProcess = spawn('node', ['scripts/start.mjs', mode], {
     env: environment,
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
@@ -91,7 +92,6 @@ export async function startDemo(more: Record<string, string> = {}): Promise<Appl
 export function demoFor(more: Record<string, string> = {}): Application {
   const app = {} as Application
   test.beforeAll(async () => {
-    test.setTimeout(180_000)
     Object.assign(app, await startDemo(more))
   })
   test.afterAll(() => app.stop?.())

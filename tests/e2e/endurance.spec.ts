@@ -9,7 +9,6 @@ import { type Application, processOn, startApplication } from './application'
 
 let app: Application
 test.beforeAll(async () => {
-  test.setTimeout(120_000)
   app = await startApplication('start', 4780)
 })
 test.afterAll(() => app?.stop())
@@ -60,7 +59,6 @@ test('a second start on the same folder is refused', () => {
 test('application and collector are killed twenty times under load: every acknowledged record is there once', async ({
   page,
 }) => {
-  test.setTimeout(180_000)
   const settle = new pg.Client({ host: socketFolder(app.folder), user: 'postgres', database: 'postgres' })
   await settle.connect()
   await settle.query('begin')

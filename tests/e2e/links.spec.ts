@@ -26,8 +26,8 @@ async function clickAndSee(
   await press(section.getByRole('button', { name: 'offer', exact: true }))
   await expect(section).toContainText(value)
 }
-const byMouse = (what: Locator) => what.click({ timeout: 30_000 })
-const byKeyboard = (what: Locator) => what.press('Enter', { timeout: 30_000 })
+const byMouse = (what: Locator) => what.click({ timeout: 60_000 })
+const byKeyboard = (what: Locator) => what.press('Enter', { timeout: 60_000 })
 
 test('a new Kelpie campaign is tagged from nothing, by mouse, and its click is seen in Arrivals', async ({
   page,
@@ -394,7 +394,6 @@ test('a finding of the agency’s ads is mended with one key, undone with anothe
 })
 
 test('what opens beside the plan can be used by everybody: axe finds nothing serious', async ({ page }) => {
-  test.setTimeout(240_000)
   const serious = async () =>
     (await new AxeBuilder({ page }).analyze()).violations
       .filter(v => v.impact === 'serious' || v.impact === 'critical')

@@ -46,7 +46,6 @@ const startAgain = (app: Application, more: Record<string, string> = {}) =>
 test.describe('one application on its own folder', () => {
   let app: Application
   test.beforeAll(async () => {
-    test.setTimeout(120_000)
     app = await startApplication('start', 5050)
     const answer = await post(
       app,
@@ -137,8 +136,8 @@ test.describe('one application on its own folder', () => {
     for (let kill = 0; kill < KILLS; kill++) {
       const { process: pid } = lockOf(app)
       process.kill(pid, 'SIGKILL')
-      await expect.poll(() => [null, pid].includes(databaseOf(app)), { timeout: 20_000 }).toBe(false)
-      await expect.poll(() => status(app), { timeout: 20_000 }).toBe('ok')
+      await expect.poll(() => [null, pid].includes(databaseOf(app)), { timeout: 60_000 }).toBe(false)
+      await expect.poll(() => status(app), { timeout: 60_000 }).toBe('ok')
     }
     running = false
     await load
@@ -241,7 +240,6 @@ function limited(most: number): TransformStream<Uint8Array, Uint8Array> {
 }
 
 test('a start that fails late leaves nothing running', async () => {
-  test.setTimeout(90_000)
   const folder = mkdtempSync(join(tmpdir(), 'aequant-late-'))
   const child = spawn('node', ['scripts/start.mjs', 'start'], {
     env: { ...process.env, AEQUANT_DATA: folder, PORT: '5150', COLLECTOR_PORT: '5160' },
@@ -264,7 +262,6 @@ test.describe('two applications on one PostgreSQL', () => {
   let server: PostgresServer
   const apps: Application[] = []
   test.beforeAll(async () => {
-    test.setTimeout(180_000)
     server = await startPostgres()
     const start = (port: number) => startApplication('start', port, undefined, { DATABASE_URL: server.url })
     // At once: one migrates, the other waits for it.
@@ -343,7 +340,7 @@ test.describe('two applications on one PostgreSQL', () => {
     await expect(heading).toHaveText('This page could not be shown.')
     await expect(page.getByRole('link', { name: 'Reconcile' })).toBeVisible()
     server.start()
-    for (const app of apps) await expect.poll(() => status(app), { timeout: 20_000 }).toBe('ok')
+    for (const app of apps) await expect.poll(() => status(app), { timeout: 60_000 }).toBe('ok')
     await page.getByRole('button', { name: 'Try again' }).click()
     await expect(heading).toContainText('leads clicks on')
   })

@@ -4,7 +4,6 @@ import { type Application, startApplication } from './application'
 
 let app: Application
 test.beforeEach(async () => {
-  test.setTimeout(150_000)
   app = await startApplication('start', 5400)
 })
 test.afterEach(() => app?.stop())

@@ -353,7 +353,6 @@ test('a live test shows each page and signal as it happens, counts a reload once
 })
 
 test('a live test finds each way in which the shop is broken', async ({ page }) => {
-  test.setTimeout(180_000)
   for (const [how, where, finding] of broken) {
     await breakShop(page, how)
     const visit = await beginTest(page, where)
@@ -418,7 +417,7 @@ test('an order that the browser lost arrives by the server, also when the networ
         await page.reload()
         return (await line.count()) > 0 && line.innerText()
       },
-      { timeout: 40_000 },
+      { timeout: 60_000 },
     )
     .toMatch(/taken\s+2 tries; 200/)
   expect(await heard(page, 'whyfold', order)).toEqual([expect.stringMatching(/by server · claimed for ad/)])

@@ -22,7 +22,6 @@ test.describe('with the mouse', () => {
   test('what is over its line is found, its reason read, money moved, and the outcome held against the forecast', async ({
     page,
   }) => {
-    test.setTimeout(240_000)
     await openWeigh(page, app, '?network=mothwire')
     // What costs more than it may.
     await page.getByLabel('Which rows').selectOption({ label: 'over their line' })
@@ -88,7 +87,6 @@ test.describe('with the mouse', () => {
     await expect(page.getByText(/The practice market has gone on to/)).toBeVisible({ timeout: 120_000 })
     await expect(heading(page)).toContainText(
       /Of 1 forecast for the networks concerned, [01] came true within its range: [\d.]+ orders were foreseen, and [\d.]+ came/,
-      { timeout: 30_000 },
     )
     const moves = page.getByRole('table', { name: /^Moves of / })
     const spent = async (name: string) =>
@@ -222,7 +220,6 @@ test.describe('by keyboard alone', () => {
   const app = demoFor()
 
   test('from what is over its line to what came of it', async ({ page }) => {
-    test.setTimeout(240_000)
     const press = (key: string) => page.keyboard.press(key)
     /** Goes on with Tab until something of this name has the focus. */
     const tabTo = async (name: RegExp | string) => {

@@ -3,8 +3,9 @@ import { Button, createToaster, Kbd, Toast, Toaster } from '@chakra-ui/react'
 import { useEffect } from 'react'
 import { forget, takeBack, type Undoable } from './undo'
 
-const TEN_SECONDS = 10_000
-const toaster = createToaster({ placement: 'bottom-start', max: 3 })
+/** Long enough to see the figures that follow first, also where they take their time. */
+const SHOWN_MS = 30_000
+const toaster = createToaster({ placement: 'bottom-start', max: 3, pauseOnPageIdle: true })
 const idOf = (one: Undoable) => `undo ${one.id}`
 
 /** One toast for each thing that can be taken back. */
@@ -17,7 +18,7 @@ export function Toasts({ open }: { open: readonly Undoable[] }) {
           toaster.create({
             id: idOf(one),
             title: one.done,
-            duration: TEN_SECONDS,
+            duration: SHOWN_MS,
             action: { label: 'Undo', onClick: () => takeBack(one.id) },
             onStatusChange: ({ status }) => status === 'unmounted' && forget(one.id),
           })
@@ -25,7 +26,7 @@ export function Toasts({ open }: { open: readonly Undoable[] }) {
     return () => clearTimeout(begun)
   }, [open])
   return (
-    <Toaster toaster={toaster} insetInline="4">
+    <Toaster toaster={toaster} insetInline={{ base: '4', md: '24' }}>
       {toast => (
         <Toast.Root width="auto" maxWidth="30rem">
           <Toast.Title>{toast.title}</Toast.Title>
@@ -41,6 +42,7 @@ export function Toasts({ open }: { open: readonly Undoable[] }) {
               {toast.action.label} <Kbd>u</Kbd>
             </Button>
           )}
+          <Toast.CloseTrigger position="static" aria-label="Let it stand" />
         </Toast.Root>
       )}
     </Toaster>
