@@ -2,10 +2,19 @@
 import { Button, createToaster, Kbd, Toast, Toaster } from '@chakra-ui/react'
 import { useEffect } from 'react'
 import { forget, takeBack, type Undoable } from './undo'
+import { DOCK } from './useDock'
 
 /** Long enough to see the figures that follow first, also where they take their time. */
 const SHOWN_MS = 30_000
-const toaster = createToaster({ placement: 'bottom-start', max: 3, pauseOnPageIdle: true })
+/** Beside the rail, and above what is docked at the foot of a screen. */
+const offsets = { left: '6.75rem', right: '1rem', top: '1rem', bottom: `var(${DOCK}, 1rem)` }
+const toaster = createToaster({
+  placement: 'bottom-start',
+  max: 12,
+  overlap: true,
+  pauseOnPageIdle: true,
+  offsets,
+})
 const idOf = (one: Undoable) => `undo ${one.id}`
 
 /** One toast for each thing that can be taken back. */
@@ -26,9 +35,9 @@ export function Toasts({ open }: { open: readonly Undoable[] }) {
     return () => clearTimeout(begun)
   }, [open])
   return (
-    <Toaster toaster={toaster} insetInline={{ base: '4', md: '24' }}>
+    <Toaster toaster={toaster}>
       {toast => (
-        <Toast.Root width="auto" maxWidth="30rem">
+        <Toast.Root width="24rem">
           <Toast.Title>{toast.title}</Toast.Title>
           {toast.action && (
             <Button

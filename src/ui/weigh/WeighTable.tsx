@@ -140,10 +140,12 @@ export const WeighTable = memo(function WeighTable({
       ...(facts.more.conversions?.names ?? []).map((_, i) => `said_${i}`),
     ]
     const chosen: readonly string[] = facts.more.steps ? ['verdict', 'spend'] : columnSets[sets.from]
+    const isPlanning = plan.open && plain
     return weighColumns(
       facts,
-      [...chosen, ...added],
-      plan.open && plain
+      // The trend makes room for the budgets.
+      [...chosen.filter(id => !(isPlanning && id === 'spark')), ...added],
+      isPlanning
         ? [
             {
               id: 'plan',

@@ -3,7 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState, useTransition } from 'react'
 import { ratio } from '@/core/weigh/figures'
 import type { PageRow, PagesView, SplitRow } from '@/server/compute/views/pages'
-import { useFormats } from '../../format'
+import { UNKNOWN, useFormats } from '../../format'
 import { Note, Page, Said, Section } from '../../parts/Page'
 import type { Column } from '../../parts/table/columns'
 import { DataTable } from '../../parts/table/DataTable'
@@ -215,8 +215,8 @@ function Split({ split: { code, network, by, sides, needed }, shift }: { split: 
               heading: 'is the best',
               width: 100,
               hint: 'how likely it brings most for each arrival',
-              value: side => side.best,
-              cell: side => <BestMark share={side.best} words={known ? percent(side.best) : '—'} />,
+              value: side => (known ? side.best : null),
+              cell: side => (known ? <BestMark share={side.best} words={percent(side.best)} /> : UNKNOWN),
             },
           ]}
         />

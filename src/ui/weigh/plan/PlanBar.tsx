@@ -1,13 +1,14 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { ratio } from '@/core/weigh/figures'
 import { marginalReturn } from '@/core/weigh/whatIf'
 import type { WeighPlan } from '@/server/compute/views/weigh'
 import { useFormats } from '../../format'
 import { AmountField } from '../../parts/AmountField'
 import { NumberField, SelectField } from '../../parts/Fields'
+import { useDock } from '../../parts/useDock'
 import { useServer } from '../../parts/useServer'
 import { useResultWords } from '../../shell/ResultWords'
 import { factorWords } from './PlanCell'
@@ -38,6 +39,8 @@ export function PlanBar({
   const [budget, setBudget] = useState<number | undefined>()
   const [making, setMaking] = useState(false)
   const { planned, today, draft } = plan
+  const bar = useRef<HTMLDivElement>(null)
+  useDock(bar)
   if (!today) return <Text color="quiet">Ads are on their way …</Text>
   const after = planned?.sums ?? today
   const changed = planned?.changes.length ?? 0
@@ -50,6 +53,7 @@ export function PlanBar({
   const elastic = rests?.measured
   return (
     <Box
+      ref={bar}
       as="section"
       aria-label="What if"
       borderTopWidth="2px"
