@@ -122,6 +122,8 @@ describe('plain rules', () => {
       probability: 0.4,
       needed: null,
     })
+    const held = withRules({ ...verdict, kind: 'cut' }, facts, [{ when: 'little_spend', spend: 91 }], 100)
+    expect(held).toMatchObject({ kind: 'wait', because: 'held_by_rule' })
     expect(withRules(verdict, facts, [], 100)).toBe(verdict)
     const nothing = { ...facts, spend: 0, impressions: 0 }
     expect(withRules(verdict, nothing, [{ when: 'few_impressions', impressions: 9 }], 100)).toBe(verdict)
@@ -173,6 +175,48 @@ describe('a split', () => {
     const far = splitStand([side(4000, 120), side(4000, 60)])
     expect(far.best[0]).toBeGreaterThan(0.99)
     expect(far.needed).toBeNull()
+  })
+  it('needs as many arrivals more as would settle it, were each side to go on as it does', () => {
+    const sides = [side(500, 14), side(300, 5), side(450, 9, 4000)]
+    const needed = splitStand(sides).needed!
+    const after = (more: number) =>
+      Math.max(
+        ...splitStand(
+          sides.map(one => {
+            const by = (one.arrivals + more) / one.arrivals
+            return {
+              arrivals: one.arrivals + more,
+              results: one.results * by,
+              worth: one.worth * by,
+              squares: one.squares * by,
+            }
+          }),
+        ).best,
+      )
+    expect(after(needed)).toBeGreaterThanOrEqual(0.945)
+    expect(after(needed * 0.9)).toBeLessThan(0.95)
+  })
+  it('says what drawing the rates and the worth of each side says as well', () => {
+    const random = randomStream(8)
+    const gamma = (shape: number) =>
+      Array.from({ length: shape }, () => random.exponential(1)).reduce((a, b) => a + b)
+    for (const [a, b] of [
+      [side(500, 22), side(300, 8)],
+      [side(700, 16, 3000), side(400, 15)],
+      [side(300, 12), side(900, 30)],
+    ] as const) {
+      const DRAWS = 8000
+      let won = 0
+      for (let i = 0; i < DRAWS; i++) {
+        // Worth of a single result: its spread is that of `squares`.
+        const worth = ({ arrivals, results, worth }: typeof a) =>
+          (gamma(results + 1) / (arrivals + arrivals / results)) *
+          (worth / results) *
+          (1 + Math.log(random.factor(1)) * Math.sqrt(0.2 / results))
+        if (worth(a) > worth(b)) won += 1
+      }
+      expect(Math.abs(splitStand([a, b]).best[0]! - won / DRAWS)).toBeLessThan(0.05)
+    }
   })
   it('goes by what results are worth, not by how many they are', () => {
     expect(splitStand([side(2000, 60, 2000), side(2000, 40, 9000)]).best[1]).toBeGreaterThan(0.95)

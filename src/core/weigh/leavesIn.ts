@@ -31,11 +31,11 @@ export function leavesIn({
           ...settings,
           margin: margin ?? settings.margin,
           fee: fee ?? settings.fee,
-          // A campaign's own margin is of all that it sells.
-          product_groups: settings.product_groups.map(({ name, ...own }) => ({
-            name,
-            ...(margin === undefined && own.margin !== undefined ? { margin: own.margin } : {}),
-            ...(fee === undefined && own.fee !== undefined ? { fee: own.fee } : {}),
+          product_groups: settings.product_groups.map(group => ({
+            ...group,
+            // A campaign's own margin is of all that it sells, whatever one of a group may cost elsewhere.
+            ...(margin !== undefined && { margin: undefined, target_cost: undefined }),
+            ...(fee !== undefined && { fee: undefined }),
           })),
         }),
       ]),

@@ -131,10 +131,8 @@ describe('a proposal', () => {
     fc.assert(
       fc.property(account, ({ ads, today }) => {
         const said = reachBreakEven(today, ads, 0.8)
-        if (said.kind === 'already') {
-          expect(today.leaves).toBeGreaterThanOrEqual(today.spend)
-          return
-        }
+        expect(said.kind === 'already').toBe(today.leaves >= today.spend)
+        if (said.kind === 'already') return
         const after = (paths: readonly (readonly string[])[]) =>
           whatIf(today, ads, new Map(paths.map(path => [planKey(path), 0])), rules).sums
         const all = after(said.changes.map(change => change.path))
@@ -155,6 +153,11 @@ describe('a proposal', () => {
       fc.property(account, fc.double({ min: 1.2, max: 4, noNaN: true }), ({ ads, today }, most) => {
         const said = mostWorth(ads, { budget: today.spend, elasticity: 0.8, most })
         if (said.kind === 'already') return
+        // Those that gain most stand first; what stays as it is stands in none.
+        expect(said.changes.map(one => one.gain)).toEqual(
+          said.changes.map(one => one.gain).sort((a, b) => b - a),
+        )
+        expect(said.changes.every(one => one.factor !== 1)).toBe(true)
         const factors = new Map(said.changes.map(one => [planKey(one.path), one.factor]))
         expect(Math.max(...factors.values())).toBeLessThanOrEqual(most + 1e-6)
         const { sums } = whatIf(today, ads, factors, rules)
@@ -173,6 +176,11 @@ describe('a proposal', () => {
       worth: 10_000,
       left: 5000,
     })
+    // At break-even nothing need be done for it, and among equals nothing can be moved.
+    const even = { spend: 200_000, tenths: 400, value: 0, leaves: 200_000, low: 30, high: 50 }
+    expect(reachBreakEven(even, [one('a', 20), one('b', 20)], 0.8)).toEqual({ kind: 'already' })
+    const alike = { budget: 200_000, elasticity: 0.8, most: 2 }
+    expect(mostWorth([one('a', 20), one('b', 20)], alike)).toEqual({ kind: 'already' })
     const ads = [one('poor', 10), one('good', 40)]
     const said = mostWorth(ads, { budget: 200_000, elasticity: 0.8, most: 2 })
     if (said.kind !== 'proposed') throw new Error(said.kind)
@@ -212,7 +220,13 @@ describe('elasticity', () => {
       const budgets = [1, 2, 4, 1, 3, 6, 2, 5]
       const spend = [0, 1, 2].map(i => budgets.flatMap(b => Array<number>(7).fill(b * 100 * (i + 1))))
       const results = spend.map(row => row.map(s => 0.4 * s ** power))
-      const found = measureElasticity(seriesOf(spend, results))
+      // Beside them one whose budget stood still, one that ran in one week alone, and one without results.
+      const still = Array<number>(56).fill(500)
+      const once = still.map((s, day) => (day < 7 ? s : 0))
+      const all = [still, once, budgets.flatMap(b => Array<number>(7).fill(b * 90)), ...spend]
+      const found = measureElasticity(
+        seriesOf(all, [still.map(() => 3), once.map(s => s / 50), still.map(() => 0), ...results]),
+      )
       expect(found!.elasticity).toBeCloseTo(power, 2)
     }
     const steady = [Array<number>(56).fill(500), Array<number>(56).fill(900)]
@@ -249,6 +263,19 @@ describe('a forecast', () => {
     // Half of a day's clicks bring theirs within it: on the first day three quarters are of clicks before.
     expect(cut.results).toBeCloseTo(1 - 0.25, 9)
     expect(over(0, 20).results - over(0, 10).results).toBeCloseTo(0, 9)
+  })
+  it('is no surer of all ads together than the season lets it be', () => {
+    const many = (n: number) =>
+      Array.from({ length: n }, () => ({ ...ads[0]!, expected: 28 / n, spend: 70_000 / n }))
+    const doubt = (n: number) =>
+      forecastOf(
+        many(n),
+        many(n).map(() => 1),
+        { days: 28, elasticity: 0.8, within },
+      ).doubt
+    expect(doubt(1)).toBeGreaterThan(doubt(10))
+    expect(doubt(10_000)).toBeGreaterThan(0.001)
+    expect(doubt(10_000)).toBeLessThan(doubt(10))
   })
   it('of what goes on is what it was, and of more grows by less than in proportion', () => {
     expect(over(1, 14).results).toBeCloseTo(14, 9)

@@ -1,0 +1,141 @@
+import { describe, expect, it } from 'vitest'
+import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
+import { simulateMarket } from '@/practice/market/simulate'
+import { parseDay } from '../shared/days'
+import type { Forecast } from './forecast'
+import { judge } from './judge'
+import { type MoveList, movesOf, outcomesOf, plannedAd, toldUntil } from './moves'
+import { planKey, whatIf } from './whatIf'
+
+const END = parseDay('2026-11-18')!
+const DAYS = 28
+const period = { from: END - DAYS + 1, to: END }
+/** Mothwire's reports end two days before the others'. */
+const market = () => {
+  const whole = simulateMarket({ seed: 21, days: 40, scale: 0.4, end: END })
+  return evidenceOfMarket({
+    ...whole,
+    delivery: whole.delivery.filter(
+      row => row.network !== 'mothwire' || parseDay(String(row.date))! <= END - 2,
+    ),
+  })
+}
+const evidence = market()
+const judged = judge(evidence, period)
+const ads = judged.rows.filter(row => row.level === 'ad')
+const within = (path: readonly string[]) =>
+  ads.filter(ad => path.every((part, i) => ad.path[i] === part)).map(plannedAd)
+const sum = (values: readonly number[]) => values.reduce((all, value) => all + value, 0)
+const of = (network: string) => judged.rows.find(row => row.level === 'campaign' && row.network === network)!
+const elastic = { elasticity: 0.8, cut: 'saved' as const }
+
+describe('moves that are decided', () => {
+  const [campaign, other] = [of('mothwire'), of('kelpie')]
+  const factors = new Map([
+    [planKey(campaign.path), 0.5],
+    [planKey(other.path), 0],
+  ])
+  const { account, moves } = movesOf(evidence, ads, period, factors, elastic)
+  it('are foreseen as what if says of the same ads', () => {
+    expect(moves.map(move => [move.network, move.name, move.factor])).toEqual([
+      ['mothwire', campaign.name, 0.5],
+      ['kelpie', other.name, 0],
+    ])
+    for (const { path, factor, forecast } of moves) {
+      const own = within(path)
+      const none = { spend: 0, tenths: 0, value: 0, leaves: 0, low: 0, high: 0 }
+      const { changes } = whatIf(none, own, new Map([[planKey(path), factor]]), elastic)
+      expect((forecast.spend.after - forecast.spend.before) * DAYS).toBeCloseTo(
+        sum(changes.map(one => one.spend)),
+        -1,
+      )
+      const more = (forecast.results.after - forecast.results.before) * DAYS
+      expect(Math.abs(more - sum(changes.map(one => one.tenths)) / 10)).toBeLessThan(0.05 * own.length + 1e-6)
+      const leaves = (forecast.leaves.after - forecast.leaves.before) * DAYS
+      expect(Math.abs(leaves - sum(changes.map(one => one.leaves)))).toBeLessThan(own.length)
+    }
+  })
+  it('are foreseen for all ads of their networks together, and for no other', () => {
+    const touched = ads.filter(ad => ad.network !== 'norrfeed').map(plannedAd)
+    expect(account.spend.before * DAYS).toBeCloseTo(sum(touched.map(ad => ad.spend)), 3)
+    expect(account.results.before * DAYS).toBeCloseTo(sum(touched.map(ad => ad.expected)), 6)
+    expect(account.spend.before - account.spend.after).toBeCloseTo(
+      sum(moves.map(move => move.forecast.spend.before - move.forecast.spend.after)),
+      6,
+    )
+  })
+  it('are of each ad that gets the money as well, where it is moved', () => {
+    const [first, ...others] = ads.filter(ad => ad.sums.spend > 0)
+    const cut = new Map([[planKey(first!.path), 0]])
+    const { account, moves } = movesOf(evidence, ads, period, cut, { ...elastic, cut: 'moved' })
+    expect(moves).toHaveLength(ads.length)
+    expect(moves.find(move => move.path.join() === first!.path.join())!.factor).toBe(0)
+    expect(account.spend.after).toBeCloseTo(account.spend.before, 6)
+    const grown = 1 + first!.sums.spend / sum(others.map(ad => ad.sums.spend))
+    for (const move of moves.filter(one => one.factor > 0)) expect(move.factor).toBeCloseTo(grown, 9)
+  })
+})
+
+describe('what came of moves', () => {
+  const forecast = (results: number): Forecast => ({
+    spend: { before: 100, after: 100 },
+    results: { before: results, after: results },
+    doubt: 0,
+    leaves: { before: 0, after: 0 },
+    within: [1],
+  })
+  const campaign = of('norrfeed')
+  const listOf = (networks: readonly string[], account: number, own: number): MoveList => ({
+    id: 'm',
+    at: 0,
+    day: '',
+    by: '',
+    why: '',
+    result: 'order',
+    network: '',
+    currency: 'EUR',
+    account: forecast(account),
+    moves: networks.map(network => ({
+      network,
+      path: of(network).path,
+      name: '',
+      factor: 1,
+      forecast: forecast(own),
+    })),
+  })
+  it('is known up to the day of which each network concerned has told', () => {
+    expect(toldUntil(evidence, listOf(['norrfeed'], 0, 0))).toBe(END)
+    expect(toldUntil(evidence, listOf(['norrfeed', 'mothwire'], 0, 0))).toBe(END - 2)
+  })
+  it('is of the days after, what happened beside what was foreseen', () => {
+    const since = judge(evidence, { from: END - 6, to: END }, 'billed')
+    const network = since.networks.find(row => row.network === 'norrfeed')!
+    const own = since.rows.find(row => planKey(row.path) === planKey(campaign.path))!
+    const results = (row: typeof own) => row.sums.estimatedTenths / 10
+    const asItCame = listOf(['norrfeed'], results(network) / 7, results(own) / 7)
+    const { account, moves } = outcomesOf(evidence, asItCame, END - 7)
+    expect(account).toMatchObject({ days: 7, held: true })
+    expect(account.foreseen.results).toBeCloseTo(results(network), 6)
+    expect(account.happened).toMatchObject({
+      spend: network.sums.spend,
+      results: results(network),
+      leaves: network.leaves,
+    })
+    expect(moves[0]!.happened).toMatchObject({ spend: own.sums.spend, results: results(own) })
+    expect(moves[0]!.happened.low).toBeCloseTo(own.low, 9)
+    // Ten times as much, and a tenth of it, was not what happened.
+    for (const times of [10, 0.1]) {
+      const wrong = listOf(['norrfeed'], (times * results(network)) / 7, 0)
+      expect(outcomesOf(evidence, wrong, END - 7).account.held).toBe(false)
+    }
+  })
+  it('is nothing yet on the day itself, and is looked at for four weeks at most', () => {
+    const list = listOf(['norrfeed', 'mothwire'], 1, 1)
+    expect(outcomesOf(evidence, list, END - 2)).toMatchObject({
+      account: { days: 0, held: false, happened: { spend: 0 } },
+      moves: [{ days: 0 }, { days: 0 }],
+    })
+    expect(outcomesOf(evidence, list, END - 3).account.days).toBe(1)
+    expect(outcomesOf(evidence, list, END - 38).account.days).toBe(28)
+  })
+})
