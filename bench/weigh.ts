@@ -33,6 +33,7 @@ export async function benchWeigh(origin: string, ads: number): Promise<Measure[]
         await page.getByText(/^10,?520 rows/).waitFor()
       })
       const table = page.getByRole('table', { name: 'Campaigns, ad sets and ads' })
+      // The browser times presses, not choices: what is chosen is chosen by keys.
       const steps: Record<string, () => Promise<unknown>> = {
         sort: async () => {
           await page.getByRole('columnheader', { name: 'spend' }).getByRole('button').click()
@@ -42,8 +43,8 @@ export async function benchWeigh(origin: string, ads: number): Promise<Measure[]
             .waitFor()
         },
         filter: async () => {
-          await page.getByLabel('Which rows').selectOption('none')
-          await page.getByText(/^10,?\d+ of |^\d+ of /).waitFor()
+          await page.getByLabel('Which rows').press('ArrowDown')
+          await page.getByText(/^[\d,]+ of [\d,]+ rows/).waitFor()
         },
         mark: async () => {
           await table.getByRole('checkbox').nth(3).check()
@@ -61,7 +62,7 @@ export async function benchWeigh(origin: string, ads: number): Promise<Measure[]
           await page
             .getByRole('combobox', { name: /^Budget of/ })
             .nth(5)
-            .selectOption('0')
+            .press('ArrowUp')
           await page.getByText(/[2-9]\d* ads spend otherwise|\d{2,} ads spend otherwise/).waitFor()
         },
       }

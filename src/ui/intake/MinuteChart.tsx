@@ -1,14 +1,12 @@
 'use client'
 import { Box } from '@chakra-ui/react'
-import { BarController, BarElement, CategoryScale, Chart as ChartJs, LinearScale, Tooltip } from 'chart.js'
 import { useMemo } from 'react'
 import { Bar } from 'react-chartjs-2'
 import type { Minutes } from '@/server/arrivals/latest'
 import { useFormats } from '../format'
+import { usualChart } from '../parts/charts'
 import { useColours } from '../useColours'
 import { arrivalKinds } from './arrivalKinds'
-
-ChartJs.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip)
 
 const MINUTE_MS = 60_000
 type Counted = keyof Minutes['counts']
@@ -47,9 +45,7 @@ export function MinuteChart({ minutes: { until, counts } }: { minutes: Minutes }
           })),
         }}
         options={{
-          animation: false,
-          maintainAspectRatio: false,
-          interaction: { mode: 'index', intersect: false },
+          ...usualChart,
           plugins: { legend: { display: false }, tooltip: { filter: item => Number(item.raw) > 0 } },
           scales: {
             x: {

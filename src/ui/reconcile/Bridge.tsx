@@ -1,10 +1,8 @@
 'use client'
 import { Box } from '@chakra-ui/react'
-import { BarController, BarElement, CategoryScale, Chart as ChartJs, LinearScale, Tooltip } from 'chart.js'
 import { Bar } from 'react-chartjs-2'
+import { usualChart } from '../parts/charts'
 import { useColours } from '../useColours'
-
-ChartJs.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip)
 
 /** One step of a bridge: from where to where, and of which side it is; the networks' is hollow, as everywhere. */
 export interface BridgeStep {
@@ -52,8 +50,7 @@ export function Bridge({
             ],
           }}
           options={{
-            animation: false,
-            maintainAspectRatio: false,
+            ...usualChart,
             plugins: {
               tooltip: {
                 callbacks: {

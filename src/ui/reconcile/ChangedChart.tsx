@@ -1,23 +1,13 @@
 'use client'
 import { Box } from '@chakra-ui/react'
-import {
-  CategoryScale,
-  Chart as ChartJs,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  Tooltip,
-} from 'chart.js'
 import { useMemo } from 'react'
 import { Line } from 'react-chartjs-2'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { ratio } from '@/core/weigh/figures'
 import type { ChangedView } from '@/server/compute/views/changed'
 import { useFormats } from '../format'
+import { dayAxis, usualChart } from '../parts/charts'
 import { useColours } from '../useColours'
-
-ChartJs.register(CategoryScale, LinearScale, LineController, LineElement, PointElement, Tooltip)
 
 type Days = ChangedView['days']
 const WEEK = 7
@@ -91,9 +81,7 @@ export function ChangedChart({
           aria-label="What a claim and a result cost, and capture, over seven days each; the sums of both periods stand in the tables below"
           data={data}
           options={{
-            animation: false,
-            maintainAspectRatio: false,
-            interaction: { mode: 'index', intersect: false },
+            ...usualChart,
             plugins: {
               tooltip: {
                 callbacks: {
@@ -105,7 +93,7 @@ export function ChangedChart({
               },
             },
             scales: {
-              x: { ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 14 }, grid: { display: false } },
+              x: dayAxis(quiet),
               y: {
                 beginAtZero: true,
                 ticks: { color: quiet, callback: value => money(Math.round(Number(value))) },

@@ -1,38 +1,16 @@
 'use client'
 import { Box } from '@chakra-ui/react'
-import {
-  BarController,
-  BarElement,
-  CategoryScale,
-  type ChartData,
-  Chart as ChartJs,
-  type ChartOptions,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  Tooltip,
-} from 'chart.js'
+import type { ChartData, Chart as ChartJs, ChartOptions } from 'chart.js'
 import { type PointerEvent, useMemo, useRef, useState } from 'react'
 import { Chart } from 'react-chartjs-2'
 import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
 import { usePanel } from '../evidence/PanelContext'
 import { useFormats } from '../format'
+import { dayAxis, usualChart } from '../parts/charts'
 import { useResultWords } from '../shell/ResultWords'
 import { useScope } from '../shell/useScope'
 import { useColours } from '../useColours'
-
-ChartJs.register(
-  BarController,
-  BarElement,
-  CategoryScale,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  Tooltip,
-)
 
 /** Mean of the last seven days, by sums: a single day's share says little. */
 function weekly(days: ReconcileView['days']): (number | null)[] {
@@ -96,9 +74,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
   )
   const options = useMemo<ChartOptions<'bar' | 'line'>>(
     () => ({
-      animation: false,
-      maintainAspectRatio: false,
-      interaction: { mode: 'index', intersect: false },
+      ...usualChart,
       onClick: (event, [bar]) => {
         if (event.native && dragged.current) return
         const day = days[bar?.index ?? -1]
@@ -112,7 +88,7 @@ export function DayChart({ days, scope, of }: { days: ReconcileView['days']; sco
           })
       },
       scales: {
-        x: { ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 14 }, grid: { display: false } },
+        x: dayAxis(quiet),
         y: {
           beginAtZero: true,
           ticks: { color: quiet, precision: 0 },

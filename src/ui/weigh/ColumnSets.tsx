@@ -1,7 +1,8 @@
 'use client'
-import { Button, Flex, Popover, Portal, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { TextField } from '../parts/Fields'
+import { Popped } from '../parts/Popped'
 import { keepLayout, keptLayout } from '../parts/table/useLayout'
 import { keepOwnSets } from './columnSets'
 import type { ColumnSetChoice } from './useColumnSet'
@@ -33,28 +34,17 @@ export function ColumnSets({ words, sets }: { words: string; sets: ColumnSetChoi
     setOpen(false)
   }
   return (
-    <Popover.Root open={open} onOpenChange={change => setOpen(change.open)} lazyMount unmountOnExit>
-      <Popover.Trigger asChild>
-        <Button>{words}</Button>
-      </Popover.Trigger>
-      <Portal>
-        <Popover.Positioner>
-          <Popover.Content aria-label="Keep these columns">
-            <Popover.Body>
-              <TextField label="Name of these columns" value={name} change={setName} enter={keep} />
-              <Flex gap="2" mt="3">
-                <Button variant="solid" disabled={name.trim() === ''} onClick={keep}>
-                  Keep them
-                </Button>
-                {sets.mine && <Button onClick={remove}>Remove “{sets.mine.name}”</Button>}
-              </Flex>
-              <Text color="quiet" fontSize="12px" mt="2" maxWidth="260px">
-                Kept in this browser. To send them to somebody, copy an address with them under Columns.
-              </Text>
-            </Popover.Body>
-          </Popover.Content>
-        </Popover.Positioner>
-      </Portal>
-    </Popover.Root>
+    <Popped words={words} label="Keep these columns" open={open} setOpen={setOpen}>
+      <TextField label="Name of these columns" value={name} change={setName} enter={keep} />
+      <Flex gap="2" mt="3">
+        <Button variant="solid" disabled={name.trim() === ''} onClick={keep}>
+          Keep them
+        </Button>
+        {sets.mine && <Button onClick={remove}>Remove “{sets.mine.name}”</Button>}
+      </Flex>
+      <Text color="quiet" fontSize="12px" mt="2" maxWidth="260px">
+        Kept in this browser. To send them to somebody, copy an address with them under Columns.
+      </Text>
+    </Popped>
   )
 }

@@ -1,10 +1,11 @@
 'use client'
-import { Button, Flex, Popover, Portal, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { NumberField, SelectField } from '../parts/Fields'
+import { Popped } from '../parts/Popped'
 import { type Column, headingOf } from '../parts/table/columns'
-import type { WeighRow } from './columns'
 import { type Condition, writeConditions } from './filters'
+import type { WeighRow } from './weighFacts'
 
 const MOST = 4
 
@@ -31,84 +32,73 @@ export function FigureFilter({
     return as === 'share' ? '%' : ''
   }
   return (
-    <Popover.Root open={open} onOpenChange={now => setOpen(now.open)} lazyMount unmountOnExit>
-      <Popover.Trigger asChild>
-        <Button>{words}</Button>
-      </Popover.Trigger>
-      <Portal>
-        <Popover.Positioner>
-          <Popover.Content aria-label="Rows by their figures" width="420px">
-            <Popover.Body>
-              {conditions.map((condition, i) => (
-                <Flex key={i} gap="2" align="center" mb="2" fontSize="13px">
-                  <SelectField
-                    unseen
-                    label={`Figure ${i + 1}`}
-                    value={condition.figure}
-                    change={figure => put(i, { figure })}
-                    choices={columns.map(column => [column.id, headingOf(column)] as const)}
-                  />
-                  <SelectField
-                    unseen
-                    label={`Least or most ${i + 1}`}
-                    value={condition.than}
-                    change={than => put(i, { than: than === 'most' ? 'most' : 'least' })}
-                    choices={[
-                      ['least', 'at least'],
-                      ['most', 'at most'],
-                    ]}
-                  />
-                  <NumberField
-                    unseen
-                    label={`How much ${i + 1}`}
-                    value={condition.value}
-                    step={0.01}
-                    unit={unitOf(condition.figure)}
-                    width="84px"
-                    change={value => put(i, { value: value ?? 0 })}
-                  />
-                  <Button
-                    aria-label={`Without condition ${i + 1}`}
-                    onClick={() => change(conditions.filter((_, at) => at !== i))}
-                  >
-                    ×
-                  </Button>
-                </Flex>
-              ))}
-              <Flex gap="2" mt="3">
-                <Button
-                  variant="solid"
-                  onClick={() => {
-                    set(writeConditions(conditions))
-                    setOpen(false)
-                  }}
-                >
-                  Show these rows
-                </Button>
-                <Button
-                  disabled={conditions.length >= MOST}
-                  onClick={() => change([...conditions, { figure: 'cost', than: 'most', value: 50 }])}
-                >
-                  And …
-                </Button>
-                {given.length > 0 && (
-                  <Button
-                    onClick={() => {
-                      set('')
-                      setOpen(false)
-                    }}
-                  >
-                    Any figures
-                  </Button>
-                )}
-              </Flex>
-              <Text color="quiet" fontSize="12px" mt="2">
-                A row without the figure is left out. What fits stands in the address.
-              </Text>
-            </Popover.Body>
-          </Popover.Content>
-        </Popover.Positioner>
-      </Portal>
-    </Popover.Root>
+    <Popped words={words} label="Rows by their figures" open={open} setOpen={setOpen} width="420px">
+      {conditions.map((condition, i) => (
+        <Flex key={i} gap="2" align="center" mb="2" fontSize="13px">
+          <SelectField
+            unseen
+            label={`Figure ${i + 1}`}
+            value={condition.figure}
+            change={figure => put(i, { figure })}
+            choices={columns.map(column => [column.id, headingOf(column)] as const)}
+          />
+          <SelectField
+            unseen
+            label={`Least or most ${i + 1}`}
+            value={condition.than}
+            change={than => put(i, { than: than === 'most' ? 'most' : 'least' })}
+            choices={[
+              ['least', 'at least'],
+              ['most', 'at most'],
+            ]}
+          />
+          <NumberField
+            unseen
+            label={`How much ${i + 1}`}
+            value={condition.value}
+            step={0.01}
+            unit={unitOf(condition.figure)}
+            width="84px"
+            change={value => put(i, { value: value ?? 0 })}
+          />
+          <Button
+            aria-label={`Without condition ${i + 1}`}
+            onClick={() => change(conditions.filter((_, at) => at !== i))}
+          >
+            ×
+          </Button>
+        </Flex>
+      ))}
+      <Flex gap="2" mt="3">
+        <Button
+          variant="solid"
+          onClick={() => {
+            set(writeConditions(conditions))
+            setOpen(false)
+          }}
+        >
+          Show these rows
+        </Button>
+        <Button
+          disabled={conditions.length >= MOST}
+          onClick={() => change([...conditions, { figure: 'cost', than: 'most', value: 50 }])}
+        >
+          And …
+        </Button>
+        {given.length > 0 && (
+          <Button
+            onClick={() => {
+              set('')
+              setOpen(false)
+            }}
+          >
+            Any figures
+          </Button>
+        )}
+      </Flex>
+      <Text color="quiet" fontSize="12px" mt="2">
+        A row without the figure is left out. What fits stands in the address.
+      </Text>
+    </Popped>
   )
 }

@@ -18,11 +18,10 @@ import { useServer } from '../parts/useServer'
 import type { SettingsActions } from '../settings/SettingsForm'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
-import { titleOf } from './columns'
 import { ListsButton } from './ListsButton'
 import { PlanBar } from './plan/PlanBar'
 import { usePlan } from './plan/usePlan'
-import { costIn, estimated } from './rowFigures'
+import { costIn, estimated, titleOf } from './rowFigures'
 import { queryOf, WeighTable } from './WeighTable'
 
 const WhyPanel = dynamic(() => import('./WhyPanel').then(m => m.WhyPanel), { ssr: false })

@@ -19,12 +19,13 @@ import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { useNoted, useScope } from '../shell/useScope'
 import { type ColumnSet, columnSets, setWords } from './columnSets'
-import { type WeighFacts, type WeighRow, weighColumns } from './columns'
+import { weighColumns } from './columns'
 import { isInState, readConditions, type State, states, stateWords } from './filters'
 import { PlanCell } from './plan/PlanCell'
 import type { Plan } from './plan/usePlan'
 import { segmentWords } from './segmentWords'
 import { useColumnSet } from './useColumnSet'
+import type { WeighFacts, WeighRow } from './weighFacts'
 
 const ColumnSets = dynamic(() => import('./ColumnSets').then(m => m.ColumnSets), { ssr: false })
 const FigureFilter = dynamic(() => import('./FigureFilter').then(m => m.FigureFilter), { ssr: false })

@@ -12,10 +12,9 @@ import { SidePanel } from '../parts/SidePanel'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
-import { ChanceMark, CostMark } from './cells'
-import { titleOf } from './columns'
+import { ChanceMark, CostMark } from './marks'
 import type { Plan } from './plan/usePlan'
-import { costIn, estimated } from './rowFigures'
+import { costIn, estimated, titleOf } from './rowFigures'
 import { doubtWords, tiringSentence, verdictSentence, verdictWords } from './verdictWords'
 
 /** Why a row is judged as it is: its verdict, what that rests on, its line, and what can be done. */

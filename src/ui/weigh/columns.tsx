@@ -4,59 +4,21 @@ import { pathKey } from '@/core/shared/path'
 import { ratio } from '@/core/weigh/figures'
 import { plannedAd } from '@/core/weigh/moves'
 import type { Figure } from '@/core/weigh/openings'
-import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
+import type { JudgedRow } from '@/core/weigh/rows'
 import { isUnsaid } from '@/core/weigh/segments'
-import type { WeighedRow } from '@/core/weigh/weighRow'
 import { marginalReturn } from '@/core/weigh/whatIf'
-import type { Spark } from '@/server/compute/views/weigh'
 import { EvidenceBalance } from '../evidence/Balance'
-import { FigureLink } from '../evidence/PanelContext'
 import { type Formats, UNKNOWN } from '../format'
-import { PlainButton } from '../parts/Plain'
 import type { Column as TableColumn } from '../parts/table/columns'
-import { ChanceMark, CostMark, Ranged, SparkLine } from './cells'
-import { claimedByClick, costIn, estimated, roasIn, tracked } from './rowFigures'
-import { partTitle } from './segmentWords'
-import { doubtWords, shortSentence, tiringSentence, verdictSentence, verdictWords } from './verdictWords'
-
-export interface WeighRow extends WeighedRow {
-  below: WeighRow[]
-}
-
-export const titleOf = (row: JudgedRow): string =>
-  row.level === 'part' ? (partTitle(row.path[0], row.id) ?? 'not named so') : row.name || 'not broken down'
+import { Ranged, SparkLine } from './marks'
+import { CostCell, Name, Open, VerdictCell } from './rowCells'
+import { claimedByClick, costIn, estimated, roasIn, titleOf, tracked } from './rowFigures'
+import { verdictWords } from './verdictWords'
+import type { WeighFacts, WeighRow } from './weighFacts'
 
 /** Credits are whole orders under most rules; a fraction is shown only when there is one. */
 const credit = (millionths: number, { count, tenths }: Formats) =>
   millionths % WHOLE === 0 ? count(millionths / WHOLE) : tenths(millionths / WHOLE)
-
-function Open({ row, figure, shown }: { row: JudgedRow; figure: Figure; shown: string }) {
-  return <FigureLink figure={figure} scope={scopeOf(row)} of={titleOf(row)} shown={shown} billed />
-}
-
-/** What stands in columns that are fetched once they are shown. */
-export interface MoreFigures {
-  sparks: Readonly<Record<string, Spark>> | undefined
-  conversions: { names: string[]; rows: Readonly<Record<string, number[]>> } | undefined
-  steps: { names: string[]; rows: Readonly<Record<string, number[]>> } | undefined
-}
-
-export interface WeighFacts extends Formats {
-  /** most orders in one row, for the balances */
-  most: number
-  /** rows of as many days before, by their path; null where they are not asked for */
-  before: ReadonlyMap<string, JudgedRow> | null
-  more: MoreFigures
-  /** puts what is said of orders in words for the judged result */
-  words: (text: string) => string
-  networkName: (id: string) => string
-  /** by network, the share of its orders that it claims */
-  captures: Readonly<Record<string, number | null>>
-  /** by which power results rise with spend, as the plan has it */
-  elasticity: number
-  /** shows why a row is judged as it is */
-  why: (row: WeighedRow) => void
-}
 
 interface Column {
   id: string
@@ -67,10 +29,22 @@ interface Column {
   /** what it is sorted by; null sorts last */
   value: (row: WeighRow) => number | string | null
   cell?: (row: WeighRow) => React.ReactNode
+  /** why a row has no figure */
+  none?: (row: WeighRow) => string
   copied?: (row: WeighRow) => string
   hint: string
   words?: boolean
 }
+
+const SHARED = 'its spend is that of other rows as well'
+const NO_IMPRESSIONS = 'no impression is reported'
+const NO_CLICKS = 'no click is billed'
+const NOT_THEN = 'it was not there in the days before'
+/** Why nothing can be said for its spend; null where something can. */
+const noneOfSpend = ({ path, sums }: JudgedRow): string | null =>
+  isUnsaid(path) ? SHARED : sums.spend <= 0 ? 'nothing was billed for it' : null
+const noCost = (what: string) => (row: JudgedRow) =>
+  noneOfSpend(row) ?? `no ${what}, so there is no cost of one`
 
 /** Every column of Weigh, one entry each. */
 function allColumns(f: WeighFacts): Column[] {
@@ -108,6 +82,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 196,
       as: 'amount',
       hint: 'spend for each estimated order, its range, and where that stands against the row’s own line',
+      none: noCost('order'),
       value: cost,
       cell: r => <CostCell row={r} facts={f} />,
     },
@@ -116,6 +91,12 @@ function allColumns(f: WeighFacts): Column[] {
       width: 64,
       as: 'amount',
       hint: 'what an order of this row may cost: what it leaves, or the target',
+      none: r =>
+        r.level === 'total'
+          ? 'each row has its own: that of all stands above'
+          : isUnsaid(r.path)
+            ? SHARED
+            : 'no order tells what one of them leaves',
       value: r => (r.level === 'total' || isUnsaid(r.path) ? null : r.line),
     },
     {
@@ -158,6 +139,7 @@ function allColumns(f: WeighFacts): Column[] {
       heading: 'ROAS',
       width: 50,
       hint: 'value of estimated orders over spend',
+      none: r => noneOfSpend(r) ?? '',
       value: r => roasIn(r, r.sums.estimatedValue),
       cell: r => figure(r, 'roas', ratioText(roasIn(r, r.sums.estimatedValue))),
     },
@@ -178,6 +160,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 56,
       as: 'share',
       hint: 'clicks for each impression',
+      none: () => NO_IMPRESSIONS,
       value: r => ratio(r.sums.clicks, r.sums.impressions),
       cell: r => {
         const share = ratio(r.sums.clicks, r.sums.impressions)
@@ -190,6 +173,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 56,
       as: 'amount',
       hint: 'spend for each click',
+      none: () => NO_CLICKS,
       value: r => ratio(r.sums.spend, r.sums.clicks),
     },
     {
@@ -198,12 +182,14 @@ function allColumns(f: WeighFacts): Column[] {
       width: 60,
       as: 'amount',
       hint: 'spend for a thousand impressions',
+      none: () => NO_IMPRESSIONS,
       value: r => ratio(1000 * r.sums.spend, r.sums.impressions),
     },
     {
       id: 'frequency',
       width: 70,
       hint: 'how often those who were reached saw it in a day, where its network reports whom it reached',
+      none: () => 'its network does not report how many it reached',
       value: r => ratio(r.sums.reachedImpressions, r.sums.reach),
       cell: r => ratioText(ratio(r.sums.reachedImpressions, r.sums.reach)),
     },
@@ -213,6 +199,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 64,
       as: 'share',
       hint: 'estimated orders for each click that is billed',
+      none: () => NO_CLICKS,
       value: r => ratio(estimated(r), r.sums.clicks),
       cell: r => {
         const share = ratio(estimated(r), r.sums.clicks)
@@ -262,6 +249,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 66,
       as: 'amount',
       hint: 'spend for each claim',
+      none: noCost('claim'),
       value: r => costIn(r, r.sums.claimed),
       cell: r => figure(r, 'cost_claimed', money(costIn(r, r.sums.claimed))),
     },
@@ -271,6 +259,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 66,
       as: 'amount',
       hint: 'spend for each proven or tagged order',
+      none: noCost('proven or tagged order'),
       value: r => costIn(r, tracked(r)),
       cell: r => figure(r, 'cost_tracked', money(costIn(r, tracked(r)))),
     },
@@ -287,6 +276,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 74,
       as: 'amount',
       hint: 'value of estimated orders over how many they are',
+      none: () => 'no order, so there is nothing that one is worth',
       value: r => ratio(r.sums.estimatedValue, estimated(r)),
     },
     {
@@ -294,6 +284,7 @@ function allColumns(f: WeighFacts): Column[] {
       heading: 'ROAS claimed',
       width: 60,
       hint: 'value that the network claims over spend',
+      none: r => noneOfSpend(r) ?? '',
       value: r => roasIn(r, r.sums.claimedValue),
       cell: r => ratioText(roasIn(r, r.sums.claimedValue)),
     },
@@ -302,6 +293,7 @@ function allColumns(f: WeighFacts): Column[] {
       heading: 'ROAS tracked',
       width: 60,
       hint: 'value of proven and tagged orders over spend',
+      none: r => noneOfSpend(r) ?? '',
       value: r => roasIn(r, r.sums.trackedValue),
       cell: r => ratioText(roasIn(r, r.sums.trackedValue)),
     },
@@ -310,6 +302,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 60,
       as: 'share',
       hint: 'of the orders of its network, how many the network claims',
+      none: r => (r.network ? 'its network claims none of its orders' : 'each network has its own'),
       value: r => f.captures[r.network] ?? null,
       cell: r => f.percent(f.captures[r.network] ?? null),
     },
@@ -318,6 +311,10 @@ function allColumns(f: WeighFacts): Column[] {
       heading: `next ${f.currency} brings`,
       width: 70,
       hint: 'what one more unit of spend is expected to bring back of what orders leave; over 1 it pays for itself',
+      none: r =>
+        r.level === 'total'
+          ? 'each row has its own'
+          : (noneOfSpend(r) ?? 'no order tells what one of them leaves'),
       value: r => (r.level === 'total' ? null : marginalReturn(plannedAd(r), 1, f.elasticity)),
       cell: r => ratioText(r.level === 'total' ? null : marginalReturn(plannedAd(r), 1, f.elasticity)),
     },
@@ -327,6 +324,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 96,
       as: 'day',
       hint: 'the last day on which anything was billed for it',
+      none: () => 'nothing was ever billed for it',
       value: r =>
         r.lastSpent === null ? null : new Date(r.lastSpent * 86_400_000).toISOString().slice(0, 10),
     },
@@ -339,6 +337,7 @@ function allColumns(f: WeighFacts): Column[] {
         width: 82,
         as: 'amount',
         hint: 'in as many days before',
+        none: () => NOT_THEN,
         value: r => earlier(r)?.sums.spend ?? null,
       },
       {
@@ -347,6 +346,7 @@ function allColumns(f: WeighFacts): Column[] {
         width: 70,
         as: 'amount',
         hint: 'spend for each estimated order, in as many days before',
+        none: r => (earlier(r) ? noCost('order')(earlier(r)!) : NOT_THEN),
         value: r => cost(earlier(r)),
       },
       {
@@ -355,6 +355,7 @@ function allColumns(f: WeighFacts): Column[] {
         width: 60,
         as: 'share',
         hint: 'of the estimated cost, against as many days before',
+        none: () => 'one of the two periods has no cost of an order',
         value: change,
         cell: r => `${(change(r) ?? 0) > 0 ? '+' : ''}${f.percent(change(r))}`,
       },
@@ -391,6 +392,7 @@ function allColumns(f: WeighFacts): Column[] {
         width: 66,
         as: 'share',
         hint: `of those at the step before, who went on to “${name}”`,
+        none: () => 'nobody of it reached the step before',
         value: r => ratio(people(r, i), people(r, i - 1)),
       })
     columns.push({
@@ -399,6 +401,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 70,
       as: 'amount',
       hint: `spend for each who reached “${name}”`,
+      none: () => `nobody of it reached “${name}”`,
       value: r => ratio(r.sums.spend, people(r, i)),
     })
   })
@@ -406,72 +409,8 @@ function allColumns(f: WeighFacts): Column[] {
     ...column,
     ...(column.heading ? { heading: words(column.heading) } : {}),
     hint: words(column.hint),
+    ...(column.none && { none: (row: WeighRow) => words(column.none!(row)) }),
   }))
-}
-
-function CostCell({ row, facts: f }: { row: WeighRow; facts: WeighFacts }) {
-  const cost = costIn(row, estimated(row))
-  const [low, high] = [costIn(row, row.high), costIn(row, row.low)]
-  const range = low === null && high === null ? '' : `${f.money(low)}–${high === null ? '' : f.money(high)}`
-  const reason =
-    cost !== null
-      ? undefined
-      : row.sums.spend <= 0
-        ? 'nothing was billed, so a result has no cost'
-        : f.words('no order, so there is no cost of one')
-  return (
-    <span className="cost-cell" title={reason}>
-      <Ranged range={range}>
-        <b data-over={cost !== null && row.line !== null && cost > row.line ? '' : undefined}>
-          <Open row={row} figure="cost" shown={f.money(cost)} />
-        </b>
-      </Ranged>
-      <CostMark cost={cost} low={low} high={high} line={row.line} />
-    </span>
-  )
-}
-
-function VerdictCell({ row, facts }: { row: WeighRow; facts: WeighFacts }) {
-  if (row.level === 'total' || isUnsaid(row.path)) return null
-  const { kind, probability } = row.verdict
-  const sentence = verdictSentence(row, facts, facts.words)
-  const marks = [
-    ...(row.tires.length > 0
-      ? [{ short: 'tires', means: row.tires.map(one => tiringSentence(one, facts)).join(' ') }]
-      : []),
-    ...row.doubts.map(doubt => doubtWords[doubt]),
-  ]
-  return (
-    <PlainButton
-      className="verdict"
-      title={[sentence, ...marks.map(mark => mark.means)].join('\n')}
-      aria-label={`${titleOf(row)}: ${verdictWords[kind]}. Why?`}
-      onClick={() => facts.why(row)}
-    >
-      <ChanceMark probability={probability} kind={kind} />
-      <b data-kind={kind}>{verdictWords[kind]}</b>
-      {marks.map(mark => (
-        <i key={mark.short}>{mark.short}</i>
-      ))}
-      <span>{shortSentence(row, facts, facts.words)}</span>
-    </PlainButton>
-  )
-}
-
-/** What a row is of, with its network beside a campaign. */
-function Name({ row, networkName }: { row: WeighRow; networkName: (id: string) => string }) {
-  const title = titleOf(row)
-  return (
-    <span className="row-name">
-      <span
-        data-unnamed={row.name ? undefined : ''}
-        title={`${title}${row.formerNames.length > 0 ? ` (before: ${row.formerNames.join(', ')})` : ''}`}
-      >
-        {title}
-      </span>
-      {row.level === 'campaign' && <span className="beside">{networkName(row.network)}</span>}
-    </span>
-  )
 }
 
 /**

@@ -2,6 +2,11 @@ import { WHOLE } from '@/core/evidence/place'
 import { costOf, ratio } from '@/core/weigh/figures'
 import type { JudgedRow } from '@/core/weigh/rows'
 import { isUnsaid } from '@/core/weigh/segments'
+import { partTitle } from './segmentWords'
+
+/** What a row is called. */
+export const titleOf = (row: JudgedRow): string =>
+  row.level === 'part' ? (partTitle(row.path[0], row.id) ?? 'not named so') : row.name || 'not broken down'
 
 /** What a row spent on each of some results; nothing is known of it where its spend is that of other rows as well. */
 export const costIn = ({ path, sums }: Pick<JudgedRow, 'path' | 'sums'>, results: number): number | null =>

@@ -4,6 +4,7 @@ import { gatherEvidence } from '@/core/weigh/evidence'
 import { judge } from '@/core/weigh/judge'
 import type { JudgedRow } from '@/core/weigh/rows'
 import { formatsOf } from '../format'
+import { weighColumns } from './columns'
 import { costIn, estimated, roasIn } from './rowFigures'
 import { shortSentence, verdictSentence } from './verdictWords'
 
@@ -70,6 +71,51 @@ describe('a row at the edge of what can be known', () => {
     const { setAside } = dataset(rows)
     expect(setAside).toMatchObject([{ file: 'orders', reason: 'no_rate', currency: 'GBP' }])
     expect(adOf(rows).sums.provenCredit).toBe(1_000_000)
+  })
+  it('has a figure in every column, or says why it has none', () => {
+    const cases = [
+      all([spent('0.00')], sale(1)),
+      all([spent('10.00', 'a2')], sale(1)),
+      all([spent('41.00')]),
+      all([spent('45.00')], sale(1)),
+      all([spent('30.00')], sale(1, { status: 'partially_refunded', refunded: '80.00' })),
+      all([delivery('2026-10-02', { spend: '0.00', impressions: '0', clicks: '0' })], sale(1)),
+    ]
+    for (const rows of cases) {
+      const judged = judge(gatherEvidence(dataset(rows)), always)
+      const weighed = [judged.totals, ...judged.rows].map(row => ({
+        ...row,
+        firstSpent: null,
+        lastSpent: null,
+        active: null,
+        doubts: [],
+        tires: [],
+        below: [],
+      }))
+      const facts = {
+        ...formats,
+        most: 1,
+        before: new Map(),
+        more: {
+          sparks: undefined,
+          conversions: { names: ['purchase'], rows: {} },
+          steps: { names: ['Arrival', 'Basket'], rows: {} },
+        },
+        words: plain,
+        networkName: plain,
+        captures: {},
+        elasticity: 0.8,
+        why: () => {},
+      }
+      for (const column of weighColumns(facts, []))
+        for (const row of weighed) {
+          const value = column.value(row)
+          if (typeof value === 'number')
+            expect([column.id, Number.isFinite(value)]).toEqual([column.id, true])
+          if (value === null && column.id !== 'verdict')
+            expect([column.id, column.none?.(row)]).toEqual([column.id, expect.stringMatching(/\w/)])
+        }
+    }
   })
   it('never says what is no number, whatever is there', () => {
     for (const spend of ['0.00', '0.01', '41.00', '99999.99'])

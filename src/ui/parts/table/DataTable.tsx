@@ -315,7 +315,12 @@ function Cells<Row>({
         </Flex>
       </th>
     ) : (
-      <td key={column.id} {...lookOf(column)} style={style}>
+      <td
+        key={column.id}
+        {...lookOf(column)}
+        style={style}
+        title={column.none && column.value(row) === null ? column.none(row) : undefined}
+      >
         {content}
       </td>
     )

@@ -15,6 +15,8 @@ export interface Column<Row> {
   currency?: (row: Row) => string
   /** what is shown, where that is not the value as it is written */
   cell?: (row: Row) => ReactNode
+  /** why a row has no figure: told where it has none */
+  none?: (row: Row) => string
   /** what is copied, where that is not the value */
   copied?: (row: Row) => string
   /** what the heading means */

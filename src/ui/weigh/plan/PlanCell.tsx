@@ -2,7 +2,7 @@
 import { Text } from '@chakra-ui/react'
 import type { JudgedRow } from '@/core/weigh/rows'
 import { PlainSelect } from '../../parts/Plain'
-import { titleOf } from '../columns'
+import { titleOf } from '../rowFigures'
 import type { Plan } from './usePlan'
 
 /** Budgets that are chosen from; one of another size is kept among them. */

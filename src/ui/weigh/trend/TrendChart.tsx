@@ -1,37 +1,14 @@
 'use client'
 import { Box } from '@chakra-ui/react'
-import {
-  BarController,
-  BarElement,
-  CategoryScale,
-  type ChartData,
-  Chart as ChartJs,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  Tooltip,
-} from 'chart.js'
+import type { ChartData } from 'chart.js'
 import { useMemo } from 'react'
 import { Chart } from 'react-chartjs-2'
 import { ratio } from '@/core/weigh/figures'
 import type { TrendStretch } from '@/core/weigh/trend'
 import { useFormats } from '../../format'
+import { dayAxis, usualChart } from '../../parts/charts'
 import { useResultWords } from '../../shell/ResultWords'
 import { useColours } from '../../useColours'
-
-ChartJs.register(
-  BarController,
-  BarElement,
-  CategoryScale,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  Tooltip,
-)
 
 /** What is spent, and what a result cost of it with its range, over time; the row's line stands across. */
 export function TrendChart({
@@ -129,9 +106,7 @@ export function TrendChart({
           aria-label={label}
           data={data}
           options={{
-            animation: false,
-            maintainAspectRatio: false,
-            interaction: { mode: 'index', intersect: false },
+            ...usualChart,
             plugins: {
               tooltip: {
                 filter: ({ dataset }) => dataset.label !== '',
@@ -148,10 +123,7 @@ export function TrendChart({
               },
             },
             scales: {
-              x: {
-                ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 14, display: !small },
-                grid: { display: false },
-              },
+              x: dayAxis(quiet, !small),
               cost: {
                 beginAtZero: true,
                 ticks: {
