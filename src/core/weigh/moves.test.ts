@@ -35,8 +35,9 @@ describe('moves that are decided', () => {
     [planKey(campaign.path), 0.5],
     [planKey(other.path), 0],
   ])
-  const { account, moves } = movesOf(evidence, ads, period, factors, elastic)
+  const decided = () => movesOf(evidence, ads, period, factors, elastic)
   it('are foreseen as what if says of the same ads', () => {
+    const { moves } = decided()
     expect(moves.map(move => [move.network, move.name, move.factor])).toEqual([
       ['mothwire', campaign.name, 0.5],
       ['kelpie', other.name, 0],
@@ -56,6 +57,7 @@ describe('moves that are decided', () => {
     }
   })
   it('are foreseen for all ads of their networks together, and for no other', () => {
+    const { account, moves } = decided()
     const touched = ads.filter(ad => ad.network !== 'norrfeed').map(plannedAd)
     expect(account.spend.before * DAYS).toBeCloseTo(sum(touched.map(ad => ad.spend)), 3)
     expect(account.results.before * DAYS).toBeCloseTo(sum(touched.map(ad => ad.expected)), 6)

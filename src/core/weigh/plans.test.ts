@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { click, dataset, order } from '../evidence/sampleRecords'
 import { measureElasticity } from './elasticity'
-import { forecastOf, forecastOver } from './forecast'
+import { gatherEvidence } from './evidence'
+import { forecastOf, forecastOver, soonAfterClick } from './forecast'
 import { mostWorth, reachBreakEven } from './propose'
 import type { Series } from './series'
 import { factorsOfAds, marginalReturn, type PlannedAd, planKey, whatIf } from './whatIf'
@@ -165,6 +167,33 @@ describe('a proposal', () => {
       }),
     )
   })
+  it('does not spend more for rounding what it would hardly change', () => {
+    const alike = fc.array(
+      fc.tuple(fc.integer({ min: 5000, max: 200_000 }), fc.double({ min: 0.93, max: 1.07, noNaN: true })),
+      { minLength: 2, maxLength: 8 },
+    )
+    fc.assert(
+      fc.property(alike, given => {
+        const ads = given.map(
+          ([spend, by], i): PlannedAd => ({
+            path: ['n', 'c', 's', `a${i}`],
+            spend,
+            tenths: 0,
+            value: 0,
+            expected: (spend / 5000) * by,
+            variance: 0,
+            worth: 1,
+            left: 5000,
+          }),
+        )
+        const budget = ads.reduce((sum, one) => sum + one.spend, 0)
+        const said = mostWorth(ads, { budget, elasticity: 0.8, most: 2 })
+        if (said.kind === 'already') return
+        const more = said.changes.reduce((sum, one) => sum + (one.factor - 1) * one.spend, 0)
+        expect(more).toBeLessThanOrEqual(1e-6 * budget)
+      }),
+    )
+  })
   it('moves money from what brings little to what brings much', () => {
     const one = (id: string, expected: number): PlannedAd => ({
       path: ['n', 'c', 's', id],
@@ -242,6 +271,27 @@ describe('elasticity', () => {
 })
 
 describe('a forecast', () => {
+  it('knows how soon results come after their click, by those that are tied to one', () => {
+    const lags = [1, 23, 30, 24 * 3.5, 24 * 20]
+    const soon = soonAfterClick(
+      gatherEvidence(
+        dataset({
+          clicks: lags.map((_, i) => click(`c${i}`, 10 * i, { visitor_id: `v${i}` })),
+          orders: [
+            ...lags.map((lag, i) => order(`T${i}`, 10 * i + lag, { click_id: `c${i}` })),
+            order('T8', 5, { status: 'cancelled', click_id: 'c0' }),
+            order('T9', 5),
+          ],
+        }),
+      ),
+    )
+    expect(soon.slice(0, 5)).toEqual([0.4, 0.6, 0.6, 0.8, 0.8])
+    expect(soon.slice(13)).toEqual([0.8, 1])
+    // Where nothing is tied to a click, what is cut is taken to end at once.
+    expect(new Set(soonAfterClick(gatherEvidence(dataset({ orders: [order('T1', 1)] }))))).toEqual(
+      new Set([1]),
+    )
+  })
   const within = [0.5, 0.75, 1]
   const ads: PlannedAd[] = [
     {

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { shippedProfiles } from '../links/profiles'
 import { sheetCells, sheetProfileSchema } from './changeSheet'
-import { doubtsOf } from './doubts'
 import { noSums } from './figures'
 import { listedSegments } from './lists'
 import type { JudgedRow } from './rows'
@@ -41,6 +40,11 @@ describe('a list of segments', () => {
       row({ id: 'far', rate: { log: Math.log(1 / 100), variance: 0.01 } }),
     ]
     // Twice its cost back: the bid rises by the root of that, and by half at most.
+    const seen = { ...noSums(), spend: 700, estimatedTenths: 35 }
+    expect(listedSegments([row({ sums: seen })], 'parkfold')).toMatchObject([
+      { network: 'parkfold', spend: 700, results: 3.5 },
+    ])
+    expect(listedSegments([row({ line: null }), row({ rate: null })], 'parkfold')).toEqual([])
     expect(listedSegments(rows, 'parkfold').map(one => [one.value, one.action, one.factor])).toEqual([
       ['good', 'include', 1.4],
       ['bad', 'exclude', 0],
@@ -93,52 +97,20 @@ describe('a change sheet', () => {
       ['ad', 'c1', 'Autumn', 's1', 'Buyers', 'a1', 'Oak', 'paused', ''],
       ['campaign', 'c1', 'Autumn', '', '', '', '', 'active', '123.45'],
     ])
+    // What is moved to a share of nobody's budget has no amount, and a segment has no change.
+    expect(
+      sheetCells(
+        sheetProfileSchema.parse({}),
+        'moves',
+        [{ ...raised, perDay: undefined }],
+        'EUR',
+      ).data[0]!.slice(-2),
+    ).toEqual(['active', ''])
     const kelpie = shippedProfiles.find(one => one.id === 'kelpie')!
     expect(sheetCells(kelpie.sheets, 'moves', [cut, raised], 'EUR').data).toEqual([
       ['c1', 's1', 'a1', '-100', 'off'],
       ['c1', '', '', '25', 'on'],
     ])
-  })
-})
-
-describe('what a verdict rests on', () => {
-  const facts = {
-    fallen: false,
-    lostClicks: false,
-    firstSpent: 100,
-    learningDays: 5,
-    period: { from: 90, to: 120 },
-    late: false,
-  }
-  const seen = {
-    ...noSums(),
-    spend: 50_000,
-    estimatedTenths: 100,
-    provenCredit: 8_000_000,
-    estimatedValue: 100_000,
-  }
-  const judged = row({ level: 'ad', sums: seen, squares: 1e9 })
-  it.each([
-    ['nothing, where all is well', {}, {}, []],
-    ['tracking, where its network sees much less', { fallen: true }, {}, ['lost_tracking']],
-    [
-      'tracking, where nobody saw much of it',
-      {},
-      { sums: { ...seen, provenCredit: 6_000_000 } },
-      ['lost_tracking'],
-    ],
-    ['lost clicks', { lostClicks: true }, {}, ['lost_clicks']],
-    ['its first days', { firstSpent: 117 }, {}, ['learning']],
-    ['no first days at a network that does not learn', { firstSpent: 117, learningDays: 0 }, {}, []],
-    ['a late report', { late: true }, {}, ['not_reported']],
-    ['one large order', {}, { squares: 6e9 }, ['one_large_order']],
-    [
-      'which is no reason against a cut',
-      {},
-      { squares: 6e9, verdict: { ...judged.verdict, kind: 'cut' as const } },
-      [],
-    ],
-  ])('%s', (_, more, its, expected) => {
-    expect(doubtsOf({ ...judged, ...its }, { ...facts, ...more })).toEqual(expected)
+    expect(sheetCells(kelpie.sheets, 'moves', [{ ...raised, factor: undefined }], 'EUR').data[0]![3]).toBe('')
   })
 })

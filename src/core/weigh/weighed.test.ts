@@ -53,7 +53,7 @@ describe('what a verdict rests on', () => {
     const evidence = {
       data: { tree: { networks: Object.keys(captures) }, orders: [{ day: 10 }] },
       estimate: {
-        captureOn: (n: number, from: number) => Object.values(captures)[n]![from < 100 ? 0 : 1]!,
+        captureOn: (n: number, _: number, to: number) => Object.values(captures)[n]![to < 100 ? 0 : 1]!,
       },
     } as unknown as Evidence
     expect(fallenCaptures(evidence, { from: 100, to: 127 })).toEqual([true, false, false])
@@ -89,7 +89,6 @@ describe('what an order leaves, by the campaign of its ad', () => {
     },
     settings,
   )
-  const left = leavesIn(data)
   // Each order is of 100.00. In rows: a margin of its own, a fee of its own, neither.
   it.each([
     ['c1', [5800, 5800, 5800]],
@@ -97,6 +96,7 @@ describe('what an order leaves, by the campaign of its ad', () => {
     ['c3', [2800, 4000, 4800]],
   ])('%s', (campaign, leaves) => {
     const leaf = data.tree.leaves.findIndex(one => one.campaign === campaign)
+    const left = leavesIn(data)
     const byName = ['T1', 'T2', 'T3'].map(id => data.orders.find(one => one.order_id === id)!)
     expect(byName.map(one => Math.round(left(one, leaf)))).toEqual(leaves)
   })
@@ -129,12 +129,16 @@ const evidence = gatherEvidence(
 const period = { from: first, to: first + 9 }
 
 describe('a weighed row', () => {
-  const weighed = weighRows(evidence, judge(evidence, always).rows, period, {
-    learningDays: network => (network === 'kelpie' ? 3 : 0),
-    lostClicks: new Set(['norrfeed/a2']),
-  })
-  const at = (level: string, id: string) => weighed.find(one => one.level === level && one.id === id)!
+  /** Rows by their level and ID. */
+  const finder = () => {
+    const weighed = weighRows(evidence, judge(evidence, always).rows, period, {
+      learningDays: network => (network === 'kelpie' ? 3 : 0),
+      lostClicks: new Set(['norrfeed/a2']),
+    })
+    return (level: string, id: string) => weighed.find(one => one.level === level && one.id === id)!
+  }
   it('knows when it spent, and whether it runs by its network’s last word', () => {
+    const at = finder()
     expect(at('ad', 'a1')).toMatchObject({ firstSpent: first, lastSpent: first, active: false })
     expect(at('ad', 'a2')).toMatchObject({ firstSpent: first + 3, lastSpent: first + 8, active: true })
     // One of its ads runs.
@@ -142,6 +146,7 @@ describe('a weighed row', () => {
     expect(at('ad', 'b').active).toBeNull()
   })
   it('says what is doubtful about it and about those below it', () => {
+    const at = finder()
     expect(at('ad', 'a1').doubts).toContain('not_reported')
     expect(at('ad', 'a1').doubts).not.toContain('lost_clicks')
     expect(at('ad', 'a2').doubts).toContain('lost_clicks')
@@ -151,15 +156,16 @@ describe('a weighed row', () => {
 })
 
 describe('the history of a row', () => {
-  const { whole, below } = trendOf(evidence, ['norrfeed'], period, 4)
+  const history = () => trendOf(evidence, ['norrfeed'], period, 4)
   it('ends with the period, and begins with what is left of days', () => {
-    expect(whole.stretches.map(({ from, days }) => [from, days])).toEqual([
+    expect(history().whole.stretches.map(({ from, days }) => [from, days])).toEqual([
       ['2026-10-01', 2],
       ['2026-10-03', 4],
       ['2026-10-07', 4],
     ])
   })
   it('holds what was delivered, claimed and brought in each stretch', () => {
+    const { whole } = history()
     expect(whole.stretches.map(one => [one.spend, one.impressions, one.claimed])).toEqual([
       [1000, 2000, 1],
       [3000, 1000, 1],
@@ -183,7 +189,7 @@ describe('the history of a row', () => {
     expect(whole.stretches.map(one => one.priceOfAttention)).toEqual([500, 3000, 250])
   })
   it('is of its own ads alone, those below it in order of spend, and of all networks where none is named', () => {
-    expect(below.map(one => one.path)).toEqual([['norrfeed', 'c1']])
+    expect(history().below.map(one => one.path)).toEqual([['norrfeed', 'c1']])
     const ads = trendOf(evidence, ['norrfeed', 'c1', ''], period, 10).below
     expect(ads.map(one => [one.path.at(-1), one.stretches[0]!.spend])).toEqual([
       ['a2', 4000],
