@@ -22,18 +22,3 @@ export const saveDecision = (database: Executor, workspace: string, decision: De
     .insert(decisions)
     .values({ workspace, id: decision.id, decision, at: new Date(decision.at) })
     .onConflictDoNothing()
-
-/** Takes a decision back; it stays on record. Gives whether there was one that held. */
-export async function undoDecision(
-  database: Executor,
-  workspace: string,
-  id: string,
-  now: Date,
-): Promise<boolean> {
-  const undone = await database
-    .update(decisions)
-    .set({ undone_at: now })
-    .where(and(eq(decisions.workspace, workspace), eq(decisions.id, id), isNull(decisions.undone_at)))
-    .returning({ id: decisions.id })
-  return undone.length > 0
-}

@@ -1,4 +1,4 @@
-import { and, desc, eq, isNull, sql } from 'drizzle-orm'
+import { and, desc, eq, sql } from 'drizzle-orm'
 import { type KeptMoves, type MoveList, moveListSchema } from '@/core/weigh/moves'
 import type { Executor } from './connect'
 import { moveLists } from './schema'
@@ -29,18 +29,3 @@ export const noteApplied = (database: Executor, workspace: string, id: string, n
     .update(moveLists)
     .set({ applied: sql`${moveLists.applied} || ${JSON.stringify({ [network]: at.toISOString() })}::jsonb` })
     .where(and(eq(moveLists.workspace, workspace), eq(moveLists.id, id)))
-
-/** Takes a list back; it stays on record. Gives whether there was one that held. */
-export async function undoMoves(
-  database: Executor,
-  workspace: string,
-  id: string,
-  now: Date,
-): Promise<boolean> {
-  const undone = await database
-    .update(moveLists)
-    .set({ undone_at: now })
-    .where(and(eq(moveLists.workspace, workspace), eq(moveLists.id, id), isNull(moveLists.undone_at)))
-    .returning({ id: moveLists.id })
-  return undone.length > 0
-}

@@ -2,7 +2,9 @@ import { v7 as uuidv7 } from 'uuid'
 import * as z from 'zod'
 import { type Decision, decidedSchema, decisionSchema } from '@/core/intake/decisions'
 import type { Database } from '@/data/connect'
-import { saveDecision, undoDecision } from '@/data/decisions'
+import { saveDecision } from '@/data/decisions'
+import { decisions } from '@/data/schema'
+import { takeBack } from '@/data/takeBack'
 import { raiseVersion } from '@/data/workspace'
 
 /** What is sent of a decision: when it was made, and its ID, are told by us. */
@@ -35,7 +37,7 @@ export async function decide(
 /** Takes a decision back: every figure is again what it was without. Gives whether there was one. */
 export const undo = (database: Database, workspace: string, id: string, now: number): Promise<boolean> =>
   database.transaction(async inner => {
-    const undone = await undoDecision(inner, workspace, id, new Date(now))
+    const undone = await takeBack(inner, decisions, workspace, id, new Date(now))
     if (undone) await raiseVersion(inner, workspace, 'rules')
     return undone
   })

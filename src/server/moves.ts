@@ -7,8 +7,10 @@ import { type SheetRow, sheetCells } from '@/core/weigh/changeSheet'
 import type { KeptMoves, MoveList } from '@/core/weigh/moves'
 import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
-import { listMoves, noteApplied, saveMoves, undoMoves } from '@/data/moves'
+import { listMoves, noteApplied, saveMoves } from '@/data/moves'
 import { relaySecret } from '@/data/relays'
+import { moveLists } from '@/data/schema'
+import { takeBack } from '@/data/takeBack'
 import type { Workspace } from '@/data/workspace'
 import { listProfiles } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
@@ -205,7 +207,7 @@ export async function takeMovesBack(
     const problem = await tellBudgets(database, workspace, network, moves)
     if (problem) return problem
   }
-  await undoMoves(database, workspace, list, new Date(now))
+  await takeBack(database, moveLists, workspace, list, new Date(now))
   return null
 }
 

@@ -50,6 +50,7 @@ export function SidePanel({
       borderLeftWidth="1px"
       borderColor="hairline"
       bg="sheet"
+      css={{ '--ground': 'colors.sheet' }}
       p="4"
       overflowY="auto"
       fontSize="13px"

@@ -6,6 +6,9 @@ const box = { borderWidth: '1px', borderColor: 'hairline', bg: 'sheet', borderRa
 const unset = { borderWidth: '0', h: 'auto', minW: '0', px: '0', gap: '1', fontWeight: 'inherit' }
 const wrong = { _invalid: { borderColor: 'alarm' } }
 
+/** What a table lies on: the page, or a panel that says so. */
+const GROUND = 'var(--ground, {colors.paper})'
+
 export const recipes = {
   button: defineRecipe({
     base: {
@@ -261,7 +264,7 @@ export const slotRecipes = {
         '& [data-words]': { textAlign: 'left' },
         '& [data-wraps]': { whiteSpace: 'normal', overflowWrap: 'anywhere' },
         '& th': { fontWeight: '500', color: 'quiet' },
-        '& thead th': { verticalAlign: 'bottom', position: 'relative', bg: 'paper' },
+        '& thead th': { verticalAlign: 'bottom', position: 'relative', bg: GROUND },
         '& tbody th': { color: 'inherit', fontWeight: 'inherit' },
         // Of a table of thousands only those in sight are drawn, each as high as all.
         '& tr[data-long]': { height: '27px', '& > *': { whiteSpace: 'nowrap', overflow: 'hidden' } },
@@ -269,7 +272,7 @@ export const slotRecipes = {
         '& tr[data-strong] > th': { fontWeight: '600' },
         '& tr[data-total] > th': { fontWeight: '600' },
         '& tr[data-total] > *': { color: 'ink', bg: 'sheet', borderColor: 'ink' },
-        '& [data-first]': { position: 'sticky', left: '0', bg: 'paper' },
+        '& [data-first]': { position: 'sticky', left: '0', bg: GROUND },
         '& tr[data-here] > *': { bg: 'mark' },
       },
     },

@@ -10,9 +10,10 @@ import { useFormats } from '../format'
 import { NumberField, SelectField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { Note } from '../parts/Page'
+import type { Column } from '../parts/table/columns'
+import { DataTable } from '../parts/table/DataTable'
 import { useServer } from '../parts/useServer'
 import { type SettingsActions, unitsOf } from '../settings/SettingsForm'
-import { useResultWords } from '../shell/ResultWords'
 import { ruleWords } from './verdictWords'
 
 const draftSchema = z.object({
@@ -34,8 +35,31 @@ const usual: Record<PlainRule['when'], PlainRule> = {
   few_impressions: { when: 'few_impressions', impressions: 5000 },
   little_spend: { when: 'little_spend', spend: 50 },
 }
-/** So many ads are named that rules would have cut. */
-const NAMED = 6
+/** Ads that rules would have cut, and what they did after that. */
+const triedColumns: Column<RulesTried[number]>[] = [
+  {
+    id: 'ad',
+    words: true,
+    width: 130,
+    hint: 'what the rules would have cut',
+    value: one => one.row.name || one.row.id,
+  },
+  {
+    id: 'cut on',
+    as: 'day',
+    hint: 'the evening on which they would have cut it',
+    value: one => formatDay(one.day),
+  },
+  {
+    id: 'left',
+    as: 'amount',
+    hint: 'what its results left after that, less what was spent on them',
+    value: one => Math.round(one.after.leaves - one.after.spend),
+  },
+  { id: 'spent before', as: 'amount', hint: 'in the 28 days before that', value: one => one.before.spend },
+  { id: 'spent after', as: 'amount', hint: 'from then on', value: one => one.after.spend },
+  { id: 'results after', as: 'tenths', hint: 'estimated, from then on', value: one => one.after.results },
+]
 
 /** When rows are cut and raised, and plain rules on top, each tried on the last month before it is kept. */
 export function RulesPanel({
@@ -205,8 +229,7 @@ function RuleFields({
 
 /** What the rules would have done last month, and how that came out. */
 function Tried({ rules, query }: { rules: readonly PlainRule[]; query: string }) {
-  const { money, count, tenths, day } = useFormats()
-  const words = useResultWords()
+  const { count } = useFormats()
   const asked =
     rules.length > 0 ? `/api/weigh/rules?${query}&rules=${encodeURIComponent(JSON.stringify(rules))}` : null
   const { answer, problem } = useServer<RulesTried>(asked, { keepPreviousData: true })
@@ -215,26 +238,21 @@ function Tried({ rules, query }: { rules: readonly PlainRule[]; query: string })
   if (!answer) return <Note>What they would have done last month …</Note>
   const earned = answer.filter(one => one.earned)
   return (
-    <Box mt="4" role="status">
-      <Text fontWeight="650">
+    <Box mt="4">
+      <Text fontWeight="650" role="status">
         {answer.length === 0
           ? 'They would have cut nothing last month.'
           : `They would have cut ${count(answer.length)} ${answer.length === 1 ? 'ad' : 'ads'} last month; ${count(earned.length)} of them later earned.`}
       </Text>
-      {answer.slice(0, NAMED).map(one => (
-        <Text key={one.row.path.join('/')} mt="1">
-          {one.row.name || one.row.id}, on {day(formatDay(one.day))} after {money(one.before.spend)}
-          {': '}
-          <Text as="span" color={one.earned ? 'alarm' : 'quiet'}>
-            {words(
-              one.after.spend <= 0
-                ? 'nothing was spent on it afterwards'
-                : `${money(one.after.spend)} more brought ${tenths(one.after.results)} orders, which left ${money(Math.round(one.after.leaves))}`,
-            )}
-          </Text>
-        </Text>
-      ))}
-      {answer.length > NAMED && <Text color="quiet">and {count(answer.length - NAMED)} more</Text>}
+      {answer.length > 0 && (
+        <DataTable
+          label="What the rules would have cut"
+          tools
+          columns={triedColumns}
+          rows={answer}
+          rowId={one => one.row.path.join('/')}
+        />
+      )}
       <Text color="quiet" fontSize="12px" mt="1">
         Each evening they would have looked at the 28 days before, by what is known of these today.
       </Text>

@@ -93,7 +93,7 @@ export function DataTable<Row>(props: TableProps<Row>) {
           width={height ? '100%' : 'auto'}
           minWidth="40%"
         >
-          <Box as="thead" position="sticky" top="0" zIndex="2" bg="paper">
+          <Box as="thead" position="sticky" top="0" zIndex="2">
             <tr>
               {act && (
                 <th aria-label="Marks">
