@@ -30,6 +30,8 @@ describe('days that are not billed yet', () => {
     const until = (of: ReturnType<typeof lagging>) =>
       Object.fromEntries(of.data.tree.networks.map((id, n) => [id, billedUntil(of.data)[n]]))
     expect(until(evidence)).toEqual({ norrfeed: END, kelpie: END, mothwire: END - 3 })
+    expect(until(lagging(7)).mothwire).toBe(END - 7)
+    expect(until(lagging(8)).mothwire).toBeNull()
     expect(until(lagging(9))).toEqual({ norrfeed: END, kelpie: END, mothwire: null })
   })
   it('count in no row: what costs too little for want of its bill does not look cheap', () => {

@@ -54,7 +54,21 @@ describe('tiring', () => {
     for (let seed = 1; seed <= 5; seed++) {
       const found = findTiring(market(seed, 20, 4, 0.35))
       expect(found.slice(0, 4).every(own => own.length > 0)).toBe(true)
+      // Over eight weeks they fell to about a third.
+      for (const { left } of found.slice(0, 4).flat()) expect(Math.abs(left - 0.35)).toBeLessThan(0.2)
     }
+  })
+  it('is not seen in rates that merely sway from day to day', () => {
+    let wrong = 0
+    for (let seed = 1; seed <= 20; seed++) {
+      const series = market(200 + seed, 60, 0, 1)
+      const random = randomStream(seed)
+      series.clicks.forEach((clicks, at) => {
+        series.clicks[at] = Math.round(clicks * random.factor(0.5))
+      })
+      wrong += findTiring(series).some(own => own.length > 0) ? 1 : 0
+    }
+    expect(wrong).toBeLessThanOrEqual(4)
   })
   it('is rarely seen in those that do not, however many are looked at', () => {
     let wrong = 0
@@ -127,6 +141,11 @@ describe('plain rules', () => {
     expect(withRules(verdict, facts, [], 100)).toBe(verdict)
     const nothing = { ...facts, spend: 0, impressions: 0 }
     expect(withRules(verdict, nothing, [{ when: 'few_impressions', impressions: 9 }], 100)).toBe(verdict)
+    // A network that reports no impressions has spent all the same, and one that bills later has shown it.
+    const rules = [{ when: 'no_result' as const, lines: 3 }]
+    expect(withRules(verdict, { ...facts, impressions: 0 }, rules, 100).kind).toBe('cut')
+    const shown = [{ when: 'little_spend' as const, spend: 91 }]
+    expect(withRules(verdict, { ...facts, spend: 0 }, shown, 100).because).toBe('held_by_rule')
   })
   it('tried on the past cut once, by what was known by then, and say what came of it', () => {
     // Two ads of 10 a day without results until day 30; the second earns from then on.
@@ -229,6 +248,7 @@ describe('a split', () => {
         expect(best.every(share => share >= 0 && share <= 1)).toBe(true)
       }),
     )
+    expect(splitStand([side(400, 10), side(400, 10)]).needed).toBeNull()
     expect(splitStand([side(0, 0), side(0, 0)])).toEqual({ best: [0.5, 0.5], needed: null })
   })
   it('is right as often as it says, over many drawn splits', () => {

@@ -29,6 +29,31 @@ const sum = (values: readonly number[]) => values.reduce((all, value) => all + v
 const of = (network: string) => judged.rows.find(row => row.level === 'campaign' && row.network === network)!
 const elastic = { elasticity: 0.8, cut: 'saved' as const }
 
+describe('a row as a plan sees it', () => {
+  it('is expected to bring again what its rate says of its spend', () => {
+    const [ad] = ads
+    const rate = { log: Math.log(0.001), variance: 0.02 }
+    const sums = { ...ad!.sums, spend: 5000, estimatedTenths: 61, estimatedValue: 70_000 }
+    expect(plannedAd({ ...ad!, sums, rate, worth: { mean: 800, low: 0, high: 0 }, left: 300 })).toEqual({
+      path: ad!.path,
+      spend: 5000,
+      tenths: 61,
+      value: 70_000,
+      // A log-normal's mean: five results at its middle, and half its variance above it.
+      expected: expect.closeTo(5 * Math.exp(0.01), 9),
+      variance: 0.02,
+      worth: 800,
+      left: 300,
+    })
+    expect(plannedAd({ ...ad!, rate: null, worth: null, left: null })).toMatchObject({
+      expected: 0,
+      variance: 0,
+      worth: null,
+      left: null,
+    })
+  })
+})
+
 describe('moves that are decided', () => {
   const [campaign, other] = [of('mothwire'), of('kelpie')]
   const factors = new Map([
@@ -125,6 +150,19 @@ describe('what came of moves', () => {
     })
     expect(moves[0]!.happened).toMatchObject({ spend: own.sums.spend, results: results(own) })
     expect(moves[0]!.happened.low).toBeCloseTo(own.low, 9)
+    // Estimates of two networks err apart from each other.
+    const both = outcomesOf(evidence, listOf(['norrfeed', 'kelpie'], 1, 1), END - 7).account.happened
+    const two = since.networks.filter(row => row.network !== 'mothwire')
+    const root = (of: (row: typeof own) => number) => Math.sqrt(sum(two.map(row => of(row) ** 2)))
+    expect(both.results).toBeCloseTo(sum(two.map(results)), 9)
+    expect(both.results - both.low).toBeCloseTo(
+      root(row => results(row) - row.low),
+      9,
+    )
+    expect(both.high - both.results).toBeCloseTo(
+      root(row => row.high - results(row)),
+      9,
+    )
     // Ten times as much, and a tenth of it, was not what happened.
     for (const times of [10, 0.1]) {
       const wrong = listOf(['norrfeed'], (times * results(network)) / 7, 0)

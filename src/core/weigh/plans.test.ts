@@ -128,6 +128,30 @@ describe('what if', () => {
   })
 })
 
+describe('money that is cut and moved', () => {
+  it('goes to those of which nothing is said, and raising frees none', () => {
+    const of = (id: string, spend: number): PlannedAd => ({
+      path: ['n', 'c', 's', id],
+      spend,
+      tenths: 0,
+      value: 0,
+      expected: 1,
+      variance: 0,
+      worth: 1,
+      left: 1,
+    })
+    const factors = new Map([
+      [planKey(['n', 'c', 's', 'a']), 0],
+      [planKey(['n', 'c', 's', 'b']), 1.5],
+    ])
+    const ads = [of('a', 300), of('b', 1000), of('c', 600)]
+    expect(factorsOfAds(ads, factors, 'moved')).toEqual([0, 1.5, 1.5])
+    expect(factorsOfAds(ads, factors, 'saved')).toEqual([0, 1.5, 1])
+    // Where nothing else spends, nothing can take it.
+    expect(factorsOfAds([...ads.slice(0, 2), of('c', 0)], factors, 'moved')).toEqual([0, 1.5, 1])
+  })
+})
+
 describe('a proposal', () => {
   it('to reach break-even reaches it, and with one cut less it is not reached', () => {
     fc.assert(
@@ -143,6 +167,11 @@ describe('a proposal', () => {
           return
         }
         expect(all.leaves).toBeGreaterThanOrEqual(all.spend)
+        const now = { ...today, leaves: 0, spend: 0 }
+        for (const { path, factor, gain } of said.changes) {
+          const { sums } = whatIf(now, ads, new Map([[planKey(path), factor]]), rules)
+          expect(Math.abs(sums.leaves - sums.spend - gain)).toBeLessThanOrEqual(1)
+        }
         for (const without of said.changes) {
           const fewer = after(said.changes.filter(one => one !== without).map(one => one.path))
           expect(fewer.leaves).toBeLessThan(fewer.spend)
@@ -159,13 +188,37 @@ describe('a proposal', () => {
         expect(said.changes.map(one => one.gain)).toEqual(
           said.changes.map(one => one.gain).sort((a, b) => b - a),
         )
-        expect(said.changes.every(one => one.factor !== 1)).toBe(true)
+        expect(said.changes.every(one => one.factor > 1 || one.factor <= 0.9)).toBe(true)
+        const now = { ...today, leaves: 0, spend: 0 }
+        for (const { path, factor, gain } of said.changes) {
+          const { sums } = whatIf(now, ads, new Map([[planKey(path), factor]]), rules)
+          expect(Math.abs(sums.leaves - sums.spend - gain)).toBeLessThanOrEqual(1)
+        }
         const factors = new Map(said.changes.map(one => [planKey(one.path), one.factor]))
         expect(Math.max(...factors.values())).toBeLessThanOrEqual(most + 1e-6)
         const { sums } = whatIf(today, ads, factors, rules)
         expect(sums.spend).toBeLessThanOrEqual(today.spend + ads.length)
       }),
     )
+  })
+  it('cuts the smallest that suffices as its last', () => {
+    const losing = (id: string, spend: number, loses: number): PlannedAd => ({
+      path: ['n', 'c', 's', id],
+      spend,
+      tenths: 0,
+      value: 0,
+      expected: (spend - loses) / 100,
+      variance: 0,
+      worth: 100,
+      left: 100,
+    })
+    const ads = [losing('big', 20_000, 10_000), losing('middle', 50_000, 4000), losing('small', 4000, 3500)]
+    const today = { spend: 74_000, tenths: 0, value: 0, leaves: 61_000, low: 0, high: 0 }
+    const said = reachBreakEven(today, ads, 0.8)
+    expect(said.kind === 'proposed' && said.changes.map(one => [one.path[3], one.factor, one.gain])).toEqual([
+      ['big', 0, 10_000],
+      ['small', 0, 3500],
+    ])
   })
   it('does not spend more for rounding what it would hardly change', () => {
     const alike = fc.array(
@@ -302,7 +355,7 @@ describe('a forecast', () => {
       expected: 28,
       variance: 0.02,
       worth: 1,
-      left: 1,
+      left: 3,
     },
   ]
   const over = (factor: number, days: number) =>
@@ -313,6 +366,7 @@ describe('a forecast', () => {
     // Half of a day's clicks bring theirs within it: on the first day three quarters are of clicks before.
     expect(cut.results).toBeCloseTo(1 - 0.25, 9)
     expect(over(0, 20).results - over(0, 10).results).toBeCloseTo(0, 9)
+    expect(cut.leaves).toBeCloseTo(0.75 * 3, 9)
   })
   it('is no surer of all ads together than the season lets it be', () => {
     const many = (n: number) =>
@@ -329,6 +383,12 @@ describe('a forecast', () => {
   })
   it('of what goes on is what it was, and of more grows by less than in proportion', () => {
     expect(over(1, 14).results).toBeCloseTo(14, 9)
+    expect(over(1, 14).leaves).toBeCloseTo(14 * 3, 9)
+    // It is the less sure, the less sure the ad's rate is, and in proportion to what comes.
+    const doubtOf = (variance: number, expected: number) =>
+      forecastOf([{ ...ads[0]!, variance, expected }], [1], { days: 28, elasticity: 0.8, within }).doubt
+    expect(doubtOf(0.5, 28)).toBeGreaterThan(doubtOf(0.02, 28) + 0.4)
+    expect(doubtOf(0.02, 56)).toBeCloseTo(4 * doubtOf(0.02, 28), 9)
     const more = over(2, 14)
     expect(more.spend).toBe(2 * over(1, 14).spend)
     expect(more.results).toBeGreaterThan(14)

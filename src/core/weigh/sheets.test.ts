@@ -44,7 +44,9 @@ describe('a list of segments', () => {
     expect(listedSegments([row({ sums: seen })], 'parkfold')).toMatchObject([
       { network: 'parkfold', spend: 700, results: 3.5 },
     ])
-    expect(listedSegments([row({ line: null }), row({ rate: null })], 'parkfold')).toEqual([])
+    expect(
+      listedSegments([row({ line: null }), row({ rate: null }), row({ level: 'ad' })], 'parkfold'),
+    ).toEqual([])
     expect(listedSegments(rows, 'parkfold').map(one => [one.value, one.action, one.factor])).toEqual([
       ['good', 'include', 1.4],
       ['bad', 'exclude', 0],

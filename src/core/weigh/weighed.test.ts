@@ -40,7 +40,8 @@ describe('what a verdict rests on', () => {
     ['clicks that never arrive', {}, { lostClicks: true }, ['lost_clicks']],
     ['a network that still learns', {}, { firstSpent: 121, learningDays: 7 }, ['learning']],
     ['not once it has learned', {}, { firstSpent: 120, learningDays: 7 }, []],
-    ['not what never ran', {}, { firstSpent: null, learningDays: 7 }, []],
+    ['not what never ran', {}, { firstSpent: null, learningDays: 7, period: { from: -24, to: 3 } }, []],
+    ['nor at a network that does not learn', {}, { firstSpent: 130, learningDays: 0 }, []],
     ['a report that is late', {}, { late: true }, ['not_reported']],
     ['one large order', { largest: 2000 }, {}, ['one_large_order']],
     ['which does not speak against a cut', { largest: 2000, kind: 'cut' }, {}, []],
@@ -56,7 +57,20 @@ describe('what a verdict rests on', () => {
         captureOn: (n: number, _: number, to: number) => Object.values(captures)[n]![to < 100 ? 0 : 1]!,
       },
     } as unknown as Evidence
+    const asked: number[][] = []
+    const { captureOn } = evidence.estimate
+    Object.assign(evidence.estimate, {
+      captureOn: (n: number, from: number, to: number) => {
+        asked.push([from, to])
+        return captureOn(n, from, to)
+      },
+    })
     expect(fallenCaptures(evidence, { from: 100, to: 127 })).toEqual([true, false, false])
+    // As many days before stand beside the period.
+    expect(asked.slice(0, 2)).toEqual([
+      [72, 99],
+      [100, 127],
+    ])
     // Before the first order nobody could see anything.
     expect(fallenCaptures(evidence, { from: 10, to: 127 })).toEqual([false, false, false])
   })
@@ -166,11 +180,19 @@ describe('the history of a row', () => {
   })
   it('holds what was delivered, claimed and brought in each stretch', () => {
     const { whole } = history()
-    expect(whole.stretches.map(one => [one.spend, one.impressions, one.claimed])).toEqual([
-      [1000, 2000, 1],
-      [3000, 1000, 1],
-      [1000, 4000, 0],
+    expect(whole.stretches.map(one => [one.spend, one.impressions, one.clicks, one.claimed])).toEqual([
+      [1000, 2000, 20, 1],
+      [3000, 1000, 10, 1],
+      [1000, 4000, 10, 0],
     ])
+    const network = evidence.data.tree.networks.indexOf('norrfeed')
+    expect(whole.stretches.map(one => one.capture ?? 0)).toEqual(
+      [
+        [0, 1],
+        [2, 5],
+        [6, 9],
+      ].map(([from, to]) => evidence.estimate.captureOn(network, first + from!, first + to!)),
+    )
     const judged = whole.stretches.map(({ from, days }) => {
       const start = parseDay(from)!
       return judge(evidence, { from: start, to: start + days - 1 }).networks.find(
