@@ -5,7 +5,7 @@ import { forget, takeBack, type Undoable } from './undo'
 import { DOCK } from './useDock'
 
 /** Long enough to see the figures that follow first, also where they take their time. */
-const SHOWN_MS = 30_000
+const SHOWN_MS = 20_000
 /** Beside the rail, and above what is docked at the foot of a screen. */
 const offsets = { left: '6.75rem', right: '1rem', top: '1rem', bottom: `var(${DOCK}, 1rem)` }
 const toaster = createToaster({

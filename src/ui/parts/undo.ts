@@ -13,7 +13,7 @@ const set = (next: readonly Undoable[]) => {
   changes.dispatchEvent(new Event('change'))
 }
 
-/** Says what was done, and takes it back for whoever asks within half a minute, with `u` or the button. */
+/** Says what was done, and takes it back for whoever asks within twenty seconds, with `u` or the button. */
 export const undoable = (done: string, undo: () => void): void => set([...open, { id: ++last, done, undo }])
 export const forget = (id: number): void => set(open.filter(one => one.id !== id))
 export function takeBack(id: number): void {

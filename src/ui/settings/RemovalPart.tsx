@@ -106,7 +106,7 @@ export function RemovalPart({
       </Flex>
       <Said busy={busy && 'Removing …'} />
       <Note>
-        What is removed can be brought back for half a minute here, and is gone for good after {keptDays}{' '}
+        What is removed can be brought back for twenty seconds here, and is gone for good after {keptDays}{' '}
         days. Networks, results, rules and names stay.
       </Note>
     </>
