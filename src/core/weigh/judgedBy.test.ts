@@ -82,6 +82,18 @@ describe('tiring', () => {
     for (const field of ['impressions', 'clicks', 'spend', 'results'] as const)
       short[field].fill(0, 5, DAYS).fill(0, DAYS + 5)
     expect(findTiring(short)).toEqual([[], []])
+    // Many days with few results, and many results in few days: both fall, neither by enough to be named.
+    const few = seriesOf(1, DAYS, {
+      spend: empty(DAYS).fill(1000),
+      results: empty(DAYS).map((_, day) => (day < 8 ? 1 : 0)),
+    })
+    expect(findTiring(few)).toEqual([[]])
+    const days = [500, 300, 150, 60, 20]
+    const brief = seriesOf(1, DAYS, {
+      spend: empty(DAYS).map((_, day) => (day < days.length ? 1000 : 0)),
+      results: empty(DAYS).map((_, day) => days[day] ?? 0),
+    })
+    expect(findTiring(brief)).toEqual([[]])
   })
 })
 
@@ -96,6 +108,12 @@ describe('plain rules', () => {
       [{ when: 'over_line', times: 2, results: 2 }],
       { ...facts, spend: 12_000, results: 2 },
       'cut',
+    ],
+    [
+      'not where each costs less, however much they cost together',
+      [{ when: 'over_line', times: 2, results: 2 }],
+      { ...facts, spend: 12_000, results: 4 },
+      undefined,
     ],
     [
       'not with fewer',
@@ -169,6 +187,22 @@ describe('plain rules', () => {
     ])
     expect(tried[0]!.before).toEqual({ spend: 14_000, results: 0 })
     expect(tried[1]!.after).toEqual({ spend: 39_000, results: 29, leaves: 72_500 })
+    // One that goes on bringing results which leave less than they cost has not earned.
+    const poor = seriesOf(1, days, {
+      spend: empty(days).fill(1000),
+      results: empty(days).fill(1),
+      leaves: empty(days).map((_, day) => (day <= 20 ? 5000 : 400)),
+    })
+    const [lost] = tryRules(poor, [800], [{ when: 'over_line', times: 1, results: 1 }], {
+      window: 14,
+      first: 20,
+      minorUnits: 100,
+    })
+    expect(lost).toMatchObject({
+      day: 20_020,
+      earned: false,
+      after: { spend: 39_000, results: 39, leaves: 39 * 400 },
+    })
     expect(
       tryRules(series, [3000, null], [{ when: 'no_result', lines: 15 }], {
         window: 14,

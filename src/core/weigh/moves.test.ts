@@ -94,8 +94,13 @@ describe('moves that are decided', () => {
   it('are of each ad that gets the money as well, where it is moved', () => {
     const [first, ...others] = ads.filter(ad => ad.sums.spend > 0)
     const cut = new Map([[planKey(first!.path), 0]])
+    const kept = new Map([...cut, [planKey(others[0]!.path), 1]])
     const { account, moves } = movesOf(evidence, ads, period, cut, { ...elastic, cut: 'moved' })
     expect(moves).toHaveLength(ads.length)
+    // What is to stay as it is is no move.
+    expect(movesOf(evidence, ads, period, kept, { ...elastic, cut: 'moved' }).moves).toHaveLength(
+      ads.length - 1,
+    )
     expect(moves.find(move => move.path.join() === first!.path.join())!.factor).toBe(0)
     expect(account.spend.after).toBeCloseTo(account.spend.before, 6)
     const grown = 1 + first!.sums.spend / sum(others.map(ad => ad.sums.spend))

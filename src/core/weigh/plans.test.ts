@@ -122,6 +122,12 @@ describe('what if', () => {
     const { sums, low, high } = whatIf(today, ads, factors, { elasticity: 1, cut: 'saved' })
     expect(sums).toEqual({ spend: 5000, tenths: 20, value: 10_000, leaves: 5000 })
     expect([low, high]).toEqual([1, 3])
+    // What is not sure of a rate is not sure of what a change of it brings.
+    const unsure = ads.map(ad => ({ ...ad, variance: 0.5 }))
+    const wide = whatIf(today, unsure, factors, { elasticity: 1, cut: 'saved' })
+    expect(wide.sums).toEqual(sums)
+    expect(wide.high).toBeGreaterThan(high + 0.5)
+    expect(wide.low).toBeLessThan(low)
     // One more unit brings back elasticity × what it expects × what that leaves, over what it spends.
     expect(marginalReturn(ads[0]!, 1, 0.8)).toBeCloseTo((0.8 * 4 * 2500) / 10_000, 9)
     expect(marginalReturn(ads[0]!, 2, 0.8)!).toBeLessThan(marginalReturn(ads[0]!, 1, 0.8)!)
@@ -311,6 +317,16 @@ describe('elasticity', () => {
       )
       expect(found!.elasticity).toBeCloseTo(power, 2)
     }
+    // Budgets that hardly moved, with few results, tell nothing either.
+    const hardly = [Array.from({ length: 56 }, (_, day) => (day % 14 < 7 ? 500 : 530))]
+    expect(
+      measureElasticity(
+        seriesOf(
+          hardly,
+          hardly.map(row => row.map(() => 0.4)),
+        ),
+      ),
+    ).toBeNull()
     const steady = [Array<number>(56).fill(500), Array<number>(56).fill(900)]
     expect(
       measureElasticity(
@@ -389,6 +405,10 @@ describe('a forecast', () => {
       forecastOf([{ ...ads[0]!, variance, expected }], [1], { days: 28, elasticity: 0.8, within }).doubt
     expect(doubtOf(0.5, 28)).toBeGreaterThan(doubtOf(0.02, 28) + 0.4)
     expect(doubtOf(0.02, 56)).toBeCloseTo(4 * doubtOf(0.02, 28), 9)
+    const sure = forecastOf(ads, [1], { days: 28, elasticity: 0.8, within })
+    const unsure = forecastOver({ ...sure, doubt: 0.5 }, 14)
+    expect(unsure.high).toBeGreaterThan(forecastOver(sure, 14).high + 5)
+    expect(unsure.low).toBeLessThan(forecastOver(sure, 14).low)
     const more = over(2, 14)
     expect(more.spend).toBe(2 * over(1, 14).spend)
     expect(more.results).toBeGreaterThan(14)
