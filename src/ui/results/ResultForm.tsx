@@ -12,6 +12,7 @@ import { NumberField, SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { undoable } from '../parts/undo'
 import { usePreview } from '../parts/usePreview'
+import { MarginField } from '../settings/MarginField'
 import { useNetworkName } from '../shell/NetworkNames'
 import { LaterWorthPart } from './LaterWorthPart'
 import { creditWords, kindWords, leftOutWords, valueWords } from './resultWords'
@@ -175,15 +176,11 @@ export function ResultForm({
                 ['every', 'every one'],
               ]}
             />
-            <NumberField
+            <MarginField
               beside
               label="Margin"
               name="margin"
-              least={1}
-              most={100}
-              step={0.1}
-              scale={0.01}
-              placeholder={String(Math.round(rules.margin * 1000) / 10)}
+              usual={rules.margin}
               unit={`%${draft.margin === undefined ? ', as for all results' : ''}`}
             />
             <AmountField beside label="Costs besides" name="fee" currency={currency} />

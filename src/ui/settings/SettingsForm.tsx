@@ -20,6 +20,7 @@ import { Note } from '../parts/Page'
 import { usePreview } from '../parts/usePreview'
 import { creditWords } from '../results/resultWords'
 import { habitsOfWriting } from './habits'
+import { MarginField } from './MarginField'
 import { SettledList } from './SettledList'
 
 const draftSchema = settingsSchema
@@ -209,14 +210,9 @@ export function SettingsForm({
                 name="order_value"
                 choices={Object.entries(orderValueWords)}
               />
-              <NumberField
+              <MarginField
                 label="Margin of an order"
                 name="margin"
-                least={1}
-                most={100}
-                step={0.1}
-                scale={0.01}
-                unit="%"
                 help="what is left of that once goods are paid; a result may have its own"
               />
               <AmountField label={`Besides, every order costs, ${currency}`} name="fee" currency={currency} />
@@ -240,16 +236,7 @@ export function SettingsForm({
               <Fieldset.Root key={group.name} mt="3" gap="0">
                 <Fieldset.Legend>{group.name}</Fieldset.Legend>
                 <Grid templateColumns="1fr 1.2fr 1.2fr" columnGap="3">
-                  <NumberField
-                    label="Margin"
-                    name={`groups.${i}.margin`}
-                    least={1}
-                    most={100}
-                    step={0.1}
-                    scale={0.01}
-                    placeholder={String(Math.round(settings.margin * 1000) / 10)}
-                    unit="%"
-                  />
+                  <MarginField label="Margin" name={`groups.${i}.margin`} usual={settings.margin} />
                   <AmountField
                     label="Each costs besides"
                     name={`groups.${i}.fee`}

@@ -3,9 +3,9 @@ import { Text } from '@chakra-ui/react'
 import * as z from 'zod'
 import { campaignRuleSchema, type Settings } from '@/core/intake/settings'
 import { AmountField } from '../parts/AmountField'
-import { NumberField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { WordLink } from '../parts/WordLink'
+import { MarginField } from '../settings/MarginField'
 import { type SettingsActions, unitsOf, WouldCome } from '../settings/SettingsForm'
 
 const draftSchema = z.object({
@@ -72,16 +72,7 @@ export function LinePanel({
     >
       {draft => (
         <>
-          <NumberField
-            label="Margin of what this campaign sells"
-            name="margin"
-            least={1}
-            most={100}
-            step={0.1}
-            scale={0.01}
-            placeholder={String(Math.round(settings.margin * 1000) / 10)}
-            unit="%"
-          />
+          <MarginField label="Margin of what this campaign sells" name="margin" usual={settings.margin} />
           <AmountField label="Every result costs besides" name="fee" currency={currency} />
           <AmountField
             label="A result may cost"
