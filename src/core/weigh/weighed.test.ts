@@ -82,7 +82,7 @@ describe('what an order leaves, by the campaign of its ad', () => {
     margin: 0.5,
     fee: 2,
     product_groups: [
-      { name: 'kits', margin: 0.3 },
+      { name: 'kits', margin: 0.3, fee: 1 },
       { name: 'looms', target_cost: 40 },
     ],
     campaign_rules: [
@@ -106,9 +106,9 @@ describe('what an order leaves, by the campaign of its ad', () => {
   )
   // Each order is of 100.00. In rows: a margin of its own, a fee of its own, neither.
   it.each([
-    ['c1', [5800, 5800, 5800]],
+    ['c1', [5900, 5800, 5800]],
     ['c2', [2500, 4000, 4500]],
-    ['c3', [2800, 4000, 4800]],
+    ['c3', [2900, 4000, 4800]],
   ])('%s', (campaign, leaves) => {
     const leaf = data.tree.leaves.findIndex(one => one.campaign === campaign)
     const left = leavesIn(data)
@@ -122,9 +122,10 @@ const first = parseDay('2026-10-01')!
 const evidence = gatherEvidence(
   dataset({
     delivery: [
-      delivery('2026-10-01', { status: 'Active', reach: '500' }),
+      delivery('2026-10-01', { status: 'Active', reach: '500', campaign_name: 'Autumn kits' }),
       delivery('2026-10-02', { status: 'Paused', spend: '0.00', reach: '400' }),
       delivery('2026-10-04', { ad_id: 'a2', spend: '30.00', status: 'running' }),
+      delivery('2026-10-05', { ad_id: 'a3', spend: '0.00', impressions: '0', clicks: '0', status: 'Ended' }),
       delivery('2026-10-09', { ad_id: 'a2', impressions: '4000' }),
       delivery('2026-10-10', { network: 'kelpie', campaign_id: 'k', ad_id: 'b', spend: '7.00' }),
     ],
@@ -230,6 +231,13 @@ describe('the history of a row', () => {
       ['a1', 1000],
     ])
     const all = trendOf(evidence, [], period, 10).whole.stretches[0]!
+    expect([history().whole.name, ...history().below.map(one => one.name)]).toEqual([
+      'norrfeed',
+      'Autumn kits',
+    ])
+    // What its network does not break down has no name, and what has none is called by its ID.
+    expect(trendOf(evidence, ['norrfeed', 'c1'], period, 10).below.map(one => one.name)).toEqual([''])
+    expect(ads.map(one => one.name)).toEqual(['a2', 'a1'])
     expect(all.spend).toBe(5700)
     expect(all.capture).toBeNull()
     expect(trendOf(evidence, ['norrfeed', 'c1', '', 'a1'], period, 10).below).toEqual([])
