@@ -1,7 +1,7 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { ratio } from '@/core/weigh/figures'
 import { marginalReturn } from '@/core/weigh/whatIf'
 import type { WeighPlan } from '@/server/compute/views/weigh'
@@ -39,7 +39,7 @@ export function PlanBar({
   const [budget, setBudget] = useState<number | undefined>()
   const [making, setMaking] = useState(false)
   const { planned, today, draft } = plan
-  const bar = useRef<HTMLDivElement>(null)
+  const [bar, setBar] = useState<HTMLElement | null>(null)
   useDock(bar)
   if (!today) return <Text color="quiet">Ads are on their way …</Text>
   const after = planned?.sums ?? today
@@ -53,7 +53,7 @@ export function PlanBar({
   const elastic = rests?.measured
   return (
     <Box
-      ref={bar}
+      ref={setBar}
       as="section"
       aria-label="What if"
       borderTopWidth="2px"
