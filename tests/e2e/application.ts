@@ -2,7 +2,7 @@ import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
 import { appendFileSync, cpSync, existsSync, mkdirSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { test } from '@playwright/test'
+import { expect, test } from '@playwright/test'
 
 /** A running Aequant with ports and a data folder of its own. */
 export interface Application {
@@ -88,11 +88,14 @@ export async function startDemo(more: Record<string, string> = {}): Promise<Appl
   return startApplication('demo', port, folder, more)
 }
 
-/** The demo for the tests of one file. */
+/** The demo for the tests of one file, which begin once its evidence is gathered, however long a machine takes. */
 export function demoFor(more: Record<string, string> = {}): Application {
   const app = {} as Application
   test.beforeAll(async () => {
+    test.setTimeout(600_000)
     Object.assign(app, await startDemo(more))
+    const page = async () => (await fetch(`${app.origin}/weigh`)).text()
+    await expect.poll(page, { timeout: 300_000 }).toContain('brought an estimated')
   })
   test.afterAll(() => app.stop?.())
   return app
