@@ -2,6 +2,7 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'tests/e2e',
+  globalSetup: './tests/temporary.ts',
   timeout: 300_000,
   expect: { timeout: 60_000 },
   workers: 2,

@@ -6,6 +6,7 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   test: {
     include: ['src/**/*.test.ts', 'tests/database/*.test.ts'],
+    globalSetup: 'tests/temporary.ts',
     setupFiles: 'vitest.setup.ts',
     // Both cores of a small machine: one is left free otherwise.
     maxWorkers: availableParallelism(),

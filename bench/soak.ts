@@ -5,7 +5,7 @@
  * still, or memory grows.
  */
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { mkdtempSync, readFileSync } from 'node:fs'
 import { connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -15,6 +15,7 @@ import pg from 'pg'
 import { Webhook } from 'standardwebhooks'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { type PostgresServer, startPostgres } from '../tests/postgres'
+import temporaryFolder from '../tests/temporary'
 import { freePort } from './freePort'
 import { median } from './median'
 
@@ -34,6 +35,7 @@ const pause = (ms: number) => new Promise(next => setTimeout(next, ms))
 /** The application is left alone in the last part, in which its memory is watched. */
 const WATCHED_SHARE = 0.4
 const POISON_ONE_IN = 20
+const removeAll = temporaryFolder()
 const folder = mkdtempSync(join(tmpdir(), 'aequant-soak-'))
 const [port, collectorPort] = [await freePort(), await freePort()]
 const origin = `http://127.0.0.1:${port}`
@@ -353,6 +355,6 @@ launcher!.kill('SIGINT')
 await new Promise(done => launcher.once('exit', done))
 server?.stop('fast')
 const well = missing === 0 && doubled === 0 && lag === 0 && Number.isFinite(longest) && ratio <= 1.5
-if (well) rmSync(folder, { recursive: true, force: true })
+if (well) removeAll()
 else log(`see ${folder}`)
 process.exit(well ? 0 : 1)

@@ -1,5 +1,5 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
-import { appendFileSync, cpSync, existsSync, mkdirSync, mkdtempSync } from 'node:fs'
+import { appendFileSync, cpSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
@@ -97,7 +97,10 @@ export function demoFor(more: Record<string, string> = {}): Application {
     const page = async () => (await fetch(`${app.origin}/weigh`)).text()
     await expect.poll(page, { timeout: 300_000 }).toContain('brought an estimated')
   })
-  test.afterAll(() => app.stop?.())
+  test.afterAll(async () => {
+    await app.stop?.()
+    if (app.folder) rmSync(app.folder, { recursive: true })
+  })
   return app
 }
 
