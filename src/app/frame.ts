@@ -5,11 +5,13 @@ import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { settingsFor } from '@/core/intake/settings'
 import { formatDay, isLocale, parseDay, zoneClock } from '@/core/shared/days'
 import { daysBefore } from '@/core/shared/periods'
-import { sharedDatabase } from '@/data/connect'
+import { serverUrl, sharedDatabase } from '@/data/connect'
 import { countAside } from '@/data/intake'
 import { dataSpan } from '@/data/loadRecords'
+import { hasRoom } from '@/data/room'
 import { listDefinitions } from '@/data/signals'
 import { listNetworks, listProfiles } from '@/data/workspace'
+import { dataFolder } from '@/formats/dataFolder'
 import { judgeableResults } from '@/server/counting'
 import { leftOut } from '@/server/leftOut'
 import { knownAlarms } from '@/server/signals/latestAlarms'
@@ -79,6 +81,14 @@ async function attentionHere(workspace: string): Promise<Record<string, string>>
   return Object.fromEntries(Object.entries(said).flatMap(([path, why]) => (why ? [[path, why]] : [])))
 }
 
+/** That figures no longer follow what arrives, where that is so. */
+const fullDisk = (): string[] =>
+  serverUrl() || hasRoom(dataFolder())
+    ? []
+    : [
+        'The disk that holds these figures is nearly full: nothing is taken in and nothing changed until some room is freed.',
+      ]
+
 /** What an address asks for that is not there, in sentences. */
 function unknownIn(
   search: Search,
@@ -128,11 +138,14 @@ export async function buildFrame(search: Search): Promise<Frame> {
     attention: await attentionHere(workspace.id),
     result: address.result,
     results,
-    unknown: unknownIn(
-      search,
-      id => networks.includes(id) || id in networkNames,
-      id => results.some(result => result.id === id),
-    ),
+    warnings: [
+      ...fullDisk(),
+      ...unknownIn(
+        search,
+        id => networks.includes(id) || id in networkNames,
+        id => results.some(result => result.id === id),
+      ),
+    ],
     networks: networks
       .map(id => ({ id, name: networkNames[id] ?? id }))
       .sort((a, b) => a.name.localeCompare(b.name)),

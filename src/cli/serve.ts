@@ -10,6 +10,7 @@ import ipaddr from 'ipaddr.js'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import { openDatabase } from '@/data/connect'
 import { migrateDatabase } from '@/data/migrate'
+import { hasRoom } from '@/data/room'
 import { dataFolder } from '@/formats/dataFolder'
 import { journalFolder, journalId } from '@/formats/journalFolder'
 import { MARKET_ZONE } from '@/practice/market/simulate'
@@ -39,6 +40,8 @@ const STEADY_MS = 5000
 /** One that dies again and again is started again ever more rarely. */
 const LONGEST_RESTART_MS = 2000
 const GIVEN_UP = 3
+/** The database says every second that it is not stuck. A long query keeps it from that, a full disk for good. */
+const STUCK_MS = 15_000
 const children = new Set<ChildProcess>()
 let stopping = false
 let ready = false
@@ -59,7 +62,15 @@ function start(name: string, file: string, args: string[] = [], deaths = 0): Chi
   })
   children.add(child)
   const began = Date.now()
+  let alive = Number.POSITIVE_INFINITY
+  child.on('message', said => {
+    if (said === 'alive') alive = Date.now()
+  })
+  const watch = setInterval(() => {
+    if (Date.now() - alive > STUCK_MS && !hasRoom(folder)) child.kill('SIGKILL')
+  }, STUCK_MS / 5)
   child.once('exit', code => {
+    clearInterval(watch)
     children.delete(child)
     if (stopping) return
     if (!ready) return fail(new Error(`The ${name} ended (${code}) before everything was ready.`))

@@ -3,7 +3,7 @@ import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { PgPreparedQuery } from 'drizzle-orm/pg-core'
 import pg from 'pg'
 import { dataFolder } from '@/formats/dataFolder'
-import { DatabaseAway, plainError, QueryFailed } from './errors'
+import { DatabaseAway, DiskFull, plainError, QueryFailed } from './errors'
 import * as schema from './schema'
 import { socketFile, socketFolder } from './socket'
 
@@ -54,7 +54,10 @@ async function withClient<T>(pool: pg.Pool, work: (client: pg.PoolClient) => Pro
 
 /** Whether a failure leaves its connection sound: the statement was refused, or our own code gave up on it. */
 const isRefusal = (error: unknown): boolean =>
-  error instanceof QueryFailed || error instanceof pg.DatabaseError || !isOfDriver(error)
+  error instanceof QueryFailed ||
+  error instanceof DiskFull ||
+  error instanceof pg.DatabaseError ||
+  !isOfDriver(error)
 /** Errors of the driver are plain ones, with what the system says of a socket. */
 const isOfDriver = (error: unknown): boolean =>
   error instanceof DatabaseAway ||

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
-import { afterAll, beforeAll, expect, it } from 'vitest'
+import { afterAll, beforeAll, expect, it, vi } from 'vitest'
 import type { Database } from './connect'
-import { DatabaseAway, isOfRecords, plainError, QueryFailed } from './errors'
+import { DatabaseAway, DiskFull, isOfRecords, plainError, QueryFailed } from './errors'
 import { secrets } from './schema'
 import { openTestDatabase } from './testDatabase'
 
@@ -53,4 +53,12 @@ it.each([
   [new TypeError('our own reading stumbled'), true],
 ])('%s lies in the records: %s', (error, is) => {
   expect(isOfRecords(error)).toBe(is)
+})
+it('tells a full disk from a server that lets nobody write', () => {
+  const refusal = (code: string) => plainError(Object.assign(new Error('no'), { code, severity: 'ERROR' }))
+  expect(refusal('53100')).toBeInstanceOf(DiskFull)
+  expect(refusal('25006')).toBeInstanceOf(DiskFull)
+  vi.stubEnv('DATABASE_URL', 'postgres://somewhere.example')
+  expect(refusal('25006')).toBeInstanceOf(QueryFailed)
+  vi.unstubAllEnvs()
 })

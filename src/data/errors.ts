@@ -12,6 +12,15 @@ export class QueryFailed extends Error {
 /** The database does not answer, or went away while it was asked. Nothing is wrong with what it was asked. */
 export class DatabaseAway extends Error {}
 
+/** Nothing is taken in for want of room; what is there can be read. */
+export class DiskFull extends DatabaseAway {
+  constructor() {
+    super(
+      'The disk is full: this was not taken in. Free some room and try again; all that is there can be read.',
+    )
+  }
+}
+
 /**
  * What may be told of a failed query. The driver's errors name every parameter, secrets among them, and
  * are printed whole by whoever logs them; so they end here.
@@ -20,10 +29,14 @@ export function plainError(error: unknown): Error {
   if (error instanceof QueryFailed || error instanceof DatabaseAway) return error
   const message = error instanceof Error ? error.message : String(error)
   // What the server said has a severity; a code alone may be the system's, of a broken pipe for one.
-  return error instanceof Error && 'severity' in error && 'code' in error
-    ? new QueryFailed(message, String(error.code))
-    : new DatabaseAway(message)
+  if (!(error instanceof Error && 'severity' in error && 'code' in error)) return new DatabaseAway(message)
+  return isOfDisk(String(error.code)) ? new DiskFull() : new QueryFailed(message, String(error.code))
 }
+
+const [DISK_FULL, READ_ONLY] = ['53100', '25006']
+/** The embedded database is made to refuse what is written before its disk is full (`guardRoom`). */
+const isOfDisk = (code: string): boolean =>
+  code === DISK_FULL || (code === READ_ONLY && !process.env.DATABASE_URL)
 
 /**
  * Classes of SQLSTATE that say nothing of a record: connection, transaction state, rollback, resources, the

@@ -12,6 +12,7 @@ import { sql } from 'drizzle-orm'
 import { dataFolder } from '@/formats/dataFolder'
 import { type Database, openDatabase } from './connect'
 import { Locked, lockFolder } from './lock'
+import { guardRoom, hasRoom, LEAST_ROOM, roomIn } from './room'
 import { SessionQueue } from './sessionQueue'
 import { newSocketFolder, socketFile } from './socket'
 import { findShrunk, TABLE_SIZES, type TableSize, writeSizes } from './tableSizes'
@@ -19,6 +20,7 @@ import { findShrunk, TABLE_SIZES, type TableSize, writeSizes } from './tableSize
 /** What the launcher knows it by: starting again would not help. */
 const GIVE_UP = 3
 const KEEP_EVERY_MS = 5000
+const TELL_EVERY_MS = 1000
 
 process.umask(0o077)
 const folder = dataFolder()
@@ -40,6 +42,19 @@ function lock(): { path: string; unlock: () => void } {
 }
 
 const remedy = `Stop here and keep the folder: copy ${folder} before anything else. Then restore a copy of ${files} from before the damage; or move ${files} away, start again, and import your exported files. Clicks, events and postbacks of the last seven days stand in ${join(folder, 'journal')} as well.`
+
+/** Waits until the disk takes what a start writes: a database that is opened without is told to be damaged. */
+async function untilRoom(): Promise<void> {
+  const megabytes = (bytes: number) => Math.floor(bytes / 2 ** 20)
+  if (!hasRoom(folder))
+    console.error(
+      `The disk of ${folder} has ${megabytes(roomIn(folder))} MB left. Free some: the database is opened once there are ${megabytes(LEAST_ROOM)}.`,
+    )
+  while (!hasRoom(folder)) {
+    await new Promise(next => setTimeout(next, TELL_EVERY_MS))
+    if (!process.connected) process.exit(0)
+  }
+}
 
 async function openFiles(): Promise<PGlite> {
   try {
@@ -74,14 +89,21 @@ function keeper(database: Database, folder: string): () => Promise<void> {
   }
 }
 
+await untilRoom()
 const { path, unlock } = lock()
 process.on('exit', unlock)
 const database = await openFiles()
 rmSync(path, { force: true })
 const server = new PGLiteSocketServer({ db: database, path, maxConnections: 32 })
-Object.assign(server, { queryQueue: new SessionQueue(database) })
+const guard = guardRoom(
+  statement => database.exec(statement),
+  () => hasRoom(folder),
+)
+Object.assign(server, { queryQueue: new SessionQueue(database, guard) })
 await server.start()
 process.send?.('ready')
+// Who started this hears that it is not stuck.
+setInterval(() => process.send?.('alive'), TELL_EVERY_MS).unref()
 
 // Tables only grow: one that is found smaller than it was has lost what stood at its end.
 // They are asked as by any other client, which has the session to itself.

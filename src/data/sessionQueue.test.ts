@@ -6,16 +6,23 @@ import { PGLiteSocketServer } from '@electric-sql/pglite-socket'
 import fc from 'fast-check'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { plainError } from './errors'
+import { guardRoom } from './room'
 import { SessionQueue } from './sessionQueue'
 import { socketFile } from './socket'
 
 const host = mkdtempSync(join(tmpdir(), 'aequant-queue-'))
 let memory: PGlite
 let server: PGLiteSocketServer
+let hasRoom = true
 beforeAll(async () => {
   memory = await PGlite.create()
   server = new PGLiteSocketServer({ db: memory, path: socketFile(host), maxConnections: 32 })
-  Object.assign(server, { queryQueue: new SessionQueue(memory) })
+  const guard = guardRoom(
+    statement => memory.exec(statement),
+    () => hasRoom,
+  )
+  Object.assign(server, { queryQueue: new SessionQueue(memory, guard) })
   await server.start()
   await memory.exec('create table kept (who int, n int)')
 })
@@ -85,5 +92,27 @@ describe('the one session of the embedded database', () => {
     const { rows } = await client.query('select who, count(*)::int as n from kept group by 1 order by 1')
     expect(rows).toEqual([2, 3, 4, 5].map(who => ({ who, n: 20 })))
     await client.end()
+  })
+  it('takes nothing in while the disk has no room, can be read all the time, and goes on afterwards', async () => {
+    const [one, other] = [await connect(), await connect()]
+    const count = async () =>
+      (await one.query('select count(*)::int as n from kept where who = 77')).rows[0].n
+    const write = () => other.query('insert into kept values (77, 1)')
+    await write()
+    await one.query('begin')
+    await one.query('insert into kept values (77, 2)')
+    hasRoom = false
+    // What was begun with room goes through.
+    await one.query('commit')
+    for (const attempt of [write, () => other.query('begin; create table more (n int); commit')]) {
+      const error = await attempt().catch(plainError)
+      expect(error).toMatchObject({ message: expect.stringContaining('The disk is full') })
+      await other.query('rollback')
+    }
+    expect(await count()).toBe(2)
+    hasRoom = true
+    await write()
+    expect(await count()).toBe(3)
+    await Promise.all([one.end(), other.end()])
   })
 })

@@ -37,7 +37,11 @@ export class SessionQueue {
   /** whether the session told, in its last answer, that a transaction is open */
   private open = false
 
-  constructor(private readonly session: Session) {}
+  constructor(
+    private readonly session: Session,
+    /** done before a client gets the session */
+    private readonly beforeTurn?: () => Promise<void>,
+  ) {}
 
   enqueue(client: number, message: Uint8Array, hear: (bytes: Uint8Array) => void): Promise<number> {
     return new Promise((done, fail) => {
@@ -72,8 +76,9 @@ export class SessionQueue {
         if (this.holder !== null && this.holderGone) await this.reclaim()
         const one = this.takeNext()
         if (!one) return
-        this.holder = one.client
         try {
+          if (this.holder === null) await this.beforeTurn?.()
+          this.holder = one.client
           one.done(await this.send(one.message, one.hear))
         } catch (error) {
           // The socket server closes a client whose message failed, which then counts as gone.

@@ -1,4 +1,4 @@
-import { stat, statfs } from 'node:fs/promises'
+import { stat } from 'node:fs/promises'
 import { request } from 'node:http'
 import { join } from 'node:path'
 import * as z from 'zod'
@@ -18,13 +18,6 @@ export const within = <T>(answer: Promise<T>): Promise<T> =>
       setTimeout(() => late(new Error('no answer in time')), ANSWER_MS).unref(),
     ),
   ])
-
-const LEAST_ROOM = 64 * 1024 * 1024
-/** Whether the data folder's disk takes what a busy hour brings. */
-export async function hasRoom(): Promise<boolean> {
-  const { bavail, bsize } = await statfs(dataFolder())
-  return bavail * bsize >= LEAST_ROOM
-}
 
 interface CollectorHealth {
   /** what it says of itself; `silent` where nothing answers */

@@ -2,8 +2,10 @@ import { Gauge } from 'prom-client'
 import type { Database } from '@/data/connect'
 import { countAside } from '@/data/intake'
 import { countRelays } from '@/data/relays'
+import { hasRoom } from '@/data/room'
+import { dataFolder } from '@/formats/dataFolder'
 import { metricsWriter } from '@/formats/openMetrics'
-import { collectorState, hasRoom, within } from './health'
+import { collectorState, within } from './health'
 import { listFailing } from './standing'
 import { WORKSPACE } from './workspace'
 
@@ -37,7 +39,7 @@ export async function writeMetrics(database: Database, accept: string | undefine
   lagRecords.set(state.lag_records)
   lagSeconds.set(state.lag_seconds)
   collector.set(state.status === 'ok' ? 1 : 0)
-  room.set((await hasRoom()) ? 1 : 0)
+  room.set(hasRoom(dataFolder()) ? 1 : 0)
   for (const { work } of listFailing()) failing.set({ work }, 1)
   return metricsWriter([up, room, lagRecords, lagSeconds, collector, aside, relays, failing])(accept)
 }

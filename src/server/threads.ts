@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import type { MessagePort } from 'node:worker_threads'
 import workerpool, { type Pool } from 'workerpool'
-import { DatabaseAway } from '@/data/errors'
+import { DatabaseAway, DiskFull } from '@/data/errors'
 
 /** Threads that do one task each at a time; further ones wait in the order they came. */
 interface Threads {
@@ -39,7 +39,9 @@ export class Cancelled extends Error {}
 
 /** An error as a thread throws it: of its class nothing is left on the other side. */
 export const thrownInThread = (error: unknown): unknown =>
-  error instanceof DatabaseAway ? Object.assign(new Error(error.message), { away: true }) : error
+  error instanceof DatabaseAway
+    ? Object.assign(new Error(error.message), { away: error instanceof DiskFull ? 'full' : 'silent' })
+    : error
 
 interface Task {
   method: string
@@ -66,7 +68,8 @@ export async function inThread(name: string, pool: Threads, task: Task): Promise
     return await done
   } catch (error) {
     if (error instanceof workerpool.Promise.CancellationError) throw new Cancelled()
-    if (error instanceof Error && 'away' in error) throw new DatabaseAway(error.message)
+    if (error instanceof Error && 'away' in error)
+      throw error.away === 'full' ? new DiskFull() : new DatabaseAway(error.message)
     throw error
   } finally {
     signal?.removeEventListener('abort', cancel)

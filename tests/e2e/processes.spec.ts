@@ -1,5 +1,13 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process'
-import { mkdtempSync, readdirSync, readFileSync, statSync, truncateSync, writeFileSync } from 'node:fs'
+import {
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
@@ -255,6 +263,59 @@ test('a start that fails late leaves nothing running', async () => {
   expect(said).toContain('The collector ended')
   await expect.poll(() => [5150, 5160].map(processOn).filter(Boolean)).toEqual([])
   expect(isAlive(database)).toBe(false)
+})
+
+/** Mounts a disk of its own, where that is allowed. */
+function smallDisk(megabytes: number): string | null {
+  const disk = mkdtempSync(join(tmpdir(), 'aequant-disk-'))
+  const { status } = spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${megabytes}m,mode=700`, 'tmpfs', disk])
+  return status === 0 ? disk : null
+}
+
+test.describe('on a disk that fills up', () => {
+  let disk: string | null
+  let ballast: string
+  let app: Application
+  test.beforeAll(async () => {
+    disk = smallDisk(160)
+    test.skip(disk === null, 'No disk can be mounted here.')
+    ballast = join(disk!, 'ballast')
+    app = await startApplication('start', 5450, join(disk!, 'data'))
+  })
+  test.afterAll(async () => {
+    await app?.stop()
+    if (disk) execFileSync('umount', ['-l', disk])
+  })
+  const order = (id: string) => `order_id,ordered_at,status,currency,total\n${id},2026-10-01T10:00:00Z,paid,EUR,84.00\n`
+  const fill = () => spawnSync('sh', ['-c', `head -c 200000000 /dev/zero > ${ballast}`])
+  const orders = async () => {
+    const answer = await fetch(`${app.origin}/api/export/orders`)
+    return (await answer.text()).split('\n').filter(line => line.startsWith('full-')).length
+  }
+
+  test('figures can be read, whoever sends is told, and all goes on once there is room', async ({ page }) => {
+    expect((await post(app, '/api/import/orders', order('full-1'))).status).toBe(200)
+    fill()
+    await expect.poll(() => health(app)).toMatchObject({ database: 'ok', disk: 'full' })
+    const refused = await post(app, '/api/import/orders', order('full-2'))
+    expect([refused.status, await refused.text()]).toEqual([503, expect.stringContaining('The disk is full')])
+    await page.goto(`${app.origin}/results`)
+    await expect(page.getByRole('alert').filter({ hasText: 'disk' })).toContainText('nothing is taken in')
+    expect(await orders()).toBe(1)
+    rmSync(ballast)
+    await expect.poll(() => status(app)).toBe('ok')
+    expect((await post(app, '/api/import/orders', order('full-2'))).status).toBe(200)
+    expect(await orders()).toBe(2)
+  })
+  test('a database that got stuck there is started again once there is room', async () => {
+    fill()
+    const stuck = lockOf(app).process
+    process.kill(stuck, 'SIGSTOP')
+    await expect.poll(() => isAlive(stuck)).toBe(false)
+    rmSync(ballast)
+    await expect.poll(() => status(app)).toBe('ok')
+    expect(await orders()).toBe(2)
+  })
 })
 
 test.describe('two applications on one PostgreSQL', () => {

@@ -1,4 +1,4 @@
-import { DatabaseAway } from '@/data/errors'
+import { DatabaseAway, DiskFull } from '@/data/errors'
 import { Cancelled } from '@/server/threads'
 
 /** Files; the proxy hands on a little more than this, so that what is longer is seen to be. */
@@ -27,7 +27,10 @@ export const answering =
       // Whoever asked is gone, and hears nothing.
       if (error instanceof Cancelled) return new Response(null, { status: 499 })
       if (!(error instanceof DatabaseAway)) throw error
-      const words = 'The database does not answer at the moment. Nothing was taken in; try again.'
+      const words =
+        error instanceof DiskFull
+          ? error.message
+          : 'The database does not answer at the moment. Nothing was taken in; try again.'
       return Response.json({ error: words }, { status: 503, headers: { 'retry-after': '5' } })
     }
   }

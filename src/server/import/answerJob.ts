@@ -1,4 +1,4 @@
-import { DatabaseAway } from '@/data/errors'
+import { DatabaseAway, DiskFull } from '@/data/errors'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
 import type { JobInput, JobName, JobResult } from './jobs'
@@ -71,7 +71,12 @@ async function outcomeOf<Result>(
     if (!away) console.error(error)
     return {
       status: away ? 503 : 500,
-      body: { error: 'It could not be taken in. What went in before stays; take the file in again.' },
+      body: {
+        error:
+          error instanceof DiskFull
+            ? 'The disk is full. What went in before stays; free some room and take the file in again.'
+            : 'It could not be taken in. What went in before stays; take the file in again.',
+      },
     }
   }
 }

@@ -63,32 +63,35 @@ export async function walkedJourney(
     await gatherShoppers(database, workspace, evidence, journey, earlier),
   ]
   const { tree, delivery } = evidence.data
-  const isMeant = (leaf: number) =>
-    leaf >= 0 && (!scope.network || tree.leaves[leaf]!.network === scope.network)
+  const isMeant = (leaf: number) => !scope.network || tree.leaves[leaf]!.network === scope.network
   const length = journey.steps.length
-  const walk = ({ happenings, leafOf }: Shoppers) =>
-    [...walkJourney(journey.steps, happenings)].map(([who, reached]) => ({ leaf: leafOf[who]!, reached }))
+  const campaignOf = tree.leaves.map(leaf => pathKey(leaf.network, leaf.campaign))
+  /** Steps reached, of each shopper who came by an ad of the scope by its campaign, and of those who came by none. */
+  const walk = ({ happenings, leafOf }: Shoppers) => {
+    const byCampaign = new Map<string, boolean[][]>()
+    const withoutAd: boolean[][] = []
+    for (const [who, reached] of walkJourney(journey.steps, happenings)) {
+      const leaf = leafOf[who]!
+      if (leaf < 0) withoutAd.push(reached)
+      else if (isMeant(leaf)) append(byCampaign, campaignOf[leaf]!, reached)
+    }
+    return { byCampaign, withoutAd }
+  }
   const walked = walk(now)
-  const countOf = (keep: (leaf: number) => boolean, all = walked) =>
-    countReached(
-      length,
-      all.filter(one => keep(one.leaf)).map(one => one.reached),
-    )
-  const campaignOf = (leaf: number) => pathKey(tree.leaves[leaf]!.network, tree.leaves[leaf]!.campaign)
   const spends = new Map<string, number>()
   for (const row of delivery)
-    if (row.day >= period.from && row.day <= period.to && isMeant(row.leaf))
-      spends.set(campaignOf(row.leaf), (spends.get(campaignOf(row.leaf)) ?? 0) + row.spend)
+    if (row.day >= period.from && row.day <= period.to && isMeant(row.leaf)) {
+      const key = campaignOf[row.leaf]!
+      spends.set(key, (spends.get(key) ?? 0) + row.spend)
+    }
 
-  const counts = countOf(isMeant)
-  const before = countOf(isMeant, walk(past))
-  const keys = new Set([
-    ...spends.keys(),
-    ...walked.filter(one => isMeant(one.leaf)).map(one => campaignOf(one.leaf)),
-  ])
+  const countOf = (reached: Iterable<readonly boolean[]>) => countReached(length, reached)
+  const counts = countOf([...walked.byCampaign.values()].flat())
+  const before = countOf([...walk(past).byCampaign.values()].flat())
+  const keys = new Set([...spends.keys(), ...walked.byCampaign.keys()])
   const campaigns = [...keys].map(key => {
     const [network, campaign] = readPath(key) as [string, string]
-    const own = countOf(leaf => isMeant(leaf) && campaignOf(leaf) === key)
+    const own = countOf(walked.byCampaign.get(key) ?? [])
     return {
       network,
       campaign,
@@ -108,7 +111,7 @@ export async function walkedJourney(
     },
     before: before[0] ? before : null,
     campaigns: campaigns.sort((a, b) => (b.spend ?? 0) - (a.spend ?? 0)),
-    withoutAd: scope.network ? null : countOf(leaf => leaf < 0),
+    withoutAd: scope.network ? null : countOf(walked.withoutAd),
   }
 }
 

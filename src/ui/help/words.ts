@@ -168,6 +168,20 @@ export const words = {
   'spend from': 'The first day of which spend is held.',
   'up to': 'The last day of which spend is held.',
   'clicks seen': 'Clicks that arrived at the tracking domain or came in files.',
+  billed: 'Clicks that the network bills.',
+  arrived: 'Clicks of it that arrived at us.',
+  'told by': 'By what the claim names the order.',
+  'share that arrived as planned':
+    'Of the clicks that should carry it, those on which it stood as the tag plan says.',
+  says: 'What the address puts there: text, and values that the network fills in.',
+  of: 'The kind of thing that the file holds.',
+  new: 'Those that are not here yet.',
+  changed: 'Those that are here and would be otherwise.',
+  'as they are': 'Those that are here as in the file.',
+  which: 'The names of those that are new or would be otherwise.',
+  setting: 'What is set in Settings.',
+  'what to change': 'How to mend it in the page’s code.',
+  'our tag told': 'The result of which our tag told Aequant.',
   'describe or take out': 'Begins its data sheet, or takes it out.',
 } as const satisfies Record<string, string>
 

@@ -73,7 +73,7 @@ export function Shell({
                     overflowY="auto"
                     {...takesDroppedFiles((first, more) => setDropped([first, ...more]))}
                   >
-                    {frame.unknown.map(words => (
+                    {frame.warnings.map(words => (
                       <Text key={words} role="alert" px="5" pt="3" color="alarm" fontSize="13px">
                         {words}
                       </Text>

@@ -23,8 +23,8 @@ export interface Frame {
   networks: { id: string; name: string }[]
   /** every network that has a profile, by ID */
   networkNames: Record<string, string>
-  /** what the address asks for and is not there, in sentences */
-  unknown: string[]
+  /** that the address asks for what is not there, or that figures stand still, in sentences */
+  warnings: string[]
   /** what needs attention, by the path of its station */
   attention: Record<string, string>
 }

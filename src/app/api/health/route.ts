@@ -1,6 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { sharedDatabase } from '@/data/connect'
-import { collectorState, hasRoom, within } from '@/server/health'
+import { hasRoom } from '@/data/room'
+import { dataFolder } from '@/formats/dataFolder'
+import { collectorState, within } from '@/server/health'
 import { leftOut } from '@/server/leftOut'
 import { listFailing } from '@/server/standing'
 import packageFile from '../../../../package.json'
@@ -15,7 +17,7 @@ export const GET = answering(async () => {
   const database = answered ? 'ok' : 'unreachable'
   const collector = await collectorState(answered ? connection : null)
   const failing = listFailing().map(({ work, since }) => ({ work, since: new Date(since).toISOString() }))
-  const disk = await hasRoom()
+  const disk = hasRoom(dataFolder())
   const fine = database === 'ok' && disk && failing.length === 0 && collector.status === 'ok'
   const body = {
     status: fine ? 'ok' : 'degraded',

@@ -117,10 +117,8 @@ export function DataTable<Row>(props: TableProps<Row>) {
           </Box>
           <tbody>
             {before > 0 && <tr style={{ height: before }} aria-hidden />}
-            {drawn.map(row => {
-              const index = long
-                ? (inSight.find(item => shownRows[item.index] === row)?.index ?? 0)
-                : shownRows.indexOf(row)
+            {drawn.map((row, at) => {
+              const index = long ? inSight[at]!.index : at
               const isHere = index === keys.here || (props.chosen !== undefined && props.chosen === row.id)
               return (
                 <Fragment key={row.id}>
