@@ -286,7 +286,8 @@ test.describe('on a disk that fills up', () => {
     await app?.stop()
     if (disk) execFileSync('umount', ['-l', disk])
   })
-  const order = (id: string) => `order_id,ordered_at,status,currency,total\n${id},2026-10-01T10:00:00Z,paid,EUR,84.00\n`
+  const order = (id: string) =>
+    `order_id,ordered_at,status,currency,total\n${id},2026-10-01T10:00:00Z,paid,EUR,84.00\n`
   const fill = () => spawnSync('sh', ['-c', `head -c 200000000 /dev/zero > ${ballast}`])
   const orders = async () => {
     const answer = await fetch(`${app.origin}/api/export/orders`)
@@ -302,19 +303,37 @@ test.describe('on a disk that fills up', () => {
     await page.goto(`${app.origin}/results`)
     await expect(page.getByRole('alert').filter({ hasText: 'disk' })).toContainText('nothing is taken in')
     expect(await orders()).toBe(1)
+
+    // A form says that it is not kept, and holds what was typed until it is.
+    await page.goto(`${app.origin}/settings`)
+    await page.getByRole('button', { name: 'Change: What an order is worth' }).click()
+    await page.getByLabel('Margin of an order').fill('37')
+    await page.keyboard.press('Control+Enter')
+    await expect(page.getByRole('alert').filter({ hasText: 'This was not done' })).toBeVisible()
+    rmSync(ballast)
+    await page.keyboard.press('Control+Enter')
+    await expect(page.getByText('The settings are changed.')).toBeVisible()
+    await expect(page.getByText('margin 37 %')).toBeVisible()
+    // What is taken back in vain is said.
+    fill()
+    await expect.poll(() => health(app)).toMatchObject({ disk: 'full' })
+    await page.keyboard.press('u')
+    await expect(page.getByText('It could not be taken back')).toBeVisible()
     rmSync(ballast)
     await expect.poll(() => status(app)).toBe('ok')
     expect((await post(app, '/api/import/orders', order('full-2'))).status).toBe(200)
     expect(await orders()).toBe(2)
   })
   test('a database that got stuck there is started again once there is room', async () => {
+    const before = await orders()
+    expect((await post(app, '/api/import/orders', order('full-3'))).status).toBe(200)
     fill()
     const stuck = lockOf(app).process
     process.kill(stuck, 'SIGSTOP')
     await expect.poll(() => isAlive(stuck)).toBe(false)
     rmSync(ballast)
     await expect.poll(() => status(app)).toBe('ok')
-    expect(await orders()).toBe(2)
+    expect(await orders()).toBe(before + 1)
   })
 })
 

@@ -4,6 +4,7 @@ import type { MissingRates as Missing } from '@/server/missingRates'
 import { useFormats } from '../format'
 import { TextField } from '../parts/Fields'
 import { Fold } from '../parts/Fold'
+import { useSending } from '../parts/useSending'
 
 export type GiveRates = (
   rates: { base: string; quote: string; day: string; rate: string }[],
@@ -29,7 +30,7 @@ export function MissingRates({
   const { count, day } = useFormats()
   const [typed, setTyped] = useState<Record<string, string>>({})
   const [problem, setProblem] = useState('')
-  const [busy, setBusy] = useState(false)
+  const [busy, send] = useSending()
   if (missing.length === 0) return null
   const keyOf = (base: string, of = '') => `${base} ${of}`
   const rateOf = (base: string, of: string) =>
@@ -38,13 +39,12 @@ export function MissingRates({
     days.map(of => ({ base, quote, day: of, rate: rateOf(base, of) })),
   )
   const type = (key: string) => (text: string) => setTyped({ ...typed, [key]: text })
-  const keep = async () => {
-    setBusy(true)
-    const wrong = await give(all)
-    setBusy(false)
-    setProblem(wrong ?? '')
-    if (!wrong) given()
-  }
+  const keep = () =>
+    send(async () => {
+      const wrong = await give(all)
+      setProblem(wrong ?? '')
+      if (!wrong) given()
+    })
   return (
     <Box
       role="group"
@@ -101,7 +101,7 @@ export function MissingRates({
           {problem}
         </Text>
       )}
-      <Button mt="2" disabled={busy || all.some(one => one.rate === '')} onClick={() => void keep()}>
+      <Button mt="2" disabled={busy || all.some(one => one.rate === '')} onClick={keep}>
         Keep these rates
       </Button>
     </Box>

@@ -1,13 +1,14 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import { nextAddress } from '@/core/intake/routing'
 import type { PartnerView } from '@/server/partners'
 import { useFormats } from '../format'
 import { Code } from '../parts/Code'
 import { SelectField, TextField } from '../parts/Fields'
 import { Page } from '../parts/Page'
+import { useSending } from '../parts/useSending'
 import type { KeepPartner } from './PartnerForm'
 
 const PartnerForm = dynamic(() => import('./PartnerForm').then(m => m.PartnerForm), { ssr: false })
@@ -91,7 +92,7 @@ function OfferLink({
   const [subIds, setSubIds] = useState<Record<string, string>>({})
   const [code, setCode] = useState(codes[0] ?? '')
   const [said, setSaid] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const given = Object.entries(subIds).filter(([, value]) => value !== '')
   const offer = given.length > 0 ? nextQuery(address, given) : address
   return (
@@ -132,7 +133,7 @@ function OfferLink({
             />
             <Button
               disabled={busy || !URL.canParse(address)}
-              onClick={() => start(async () => setSaid(await place(code, offer, partner.click_parameter)))}
+              onClick={() => send(async () => setSaid(await place(code, offer, partner.click_parameter)))}
             >
               Lead the route on to it
             </Button>
@@ -178,7 +179,7 @@ function Sheet({
   const { count } = useFormats()
   const { partner, sales } = view
   const [said, setSaid] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   return (
     <Box as="section" borderTopWidth="1px" borderColor="hairline" mt="4" pt="3">
       <Flex align="baseline" gap="3">
@@ -194,7 +195,7 @@ function Sheet({
       <Copied label={`Postback address: paste it at ${partner.name}`} text={view.postback} />
       <OfferLink partner={partner} codes={codes} place={place} />
       <Flex mt="2" gap="3" align="center" fontSize="13px">
-        <Button disabled={busy} onClick={() => start(async () => setSaid(await test(partner.id)))}>
+        <Button disabled={busy} onClick={() => send(async () => setSaid(await test(partner.id)))}>
           Send a test postback
         </Button>
         <Button aria-label={`Change ${partner.name}`} onClick={change}>

@@ -8,6 +8,7 @@ import { Note, Page, Said, Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { undoable } from '../parts/undo'
+import { useSending } from '../parts/useSending'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import type { KeepRoute, RouteDraft } from './RouteForm'
@@ -128,11 +129,13 @@ export function RoutesScreen({
 function Fallback({ address, keep }: { address: string; keep: (address: string) => Promise<string | null> }) {
   const [text, setText] = useState(address)
   const [problem, setProblem] = useState<string | null>(null)
-  const save = async () => {
-    const wrong = await keep(text.trim())
-    setProblem(wrong)
-    if (wrong === null) undoable('Unknown and paused codes lead elsewhere now.', () => void keep(address))
-  }
+  const [busy, send] = useSending()
+  const save = () =>
+    send(async () => {
+      const wrong = await keep(text.trim())
+      setProblem(wrong)
+      if (wrong === null) undoable('Unknown and paused codes lead elsewhere now.', () => keep(address))
+    })
   return (
     <Section title="Codes that are unknown or paused">
       <Flex gap="2" align="end" maxWidth="44rem" fontSize="13px">
@@ -141,10 +144,10 @@ function Fallback({ address, keep }: { address: string; keep: (address: string) 
           type="url"
           value={text}
           change={setText}
-          enter={() => void save()}
+          enter={save}
           placeholder="empty: a plain page says so"
         />
-        <Button disabled={text.trim() === address} onClick={() => void save()}>
+        <Button disabled={busy || text.trim() === address} onClick={save}>
           Keep where they lead
         </Button>
       </Flex>

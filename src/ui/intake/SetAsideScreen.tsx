@@ -1,6 +1,6 @@
 'use client'
 import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
-import { type ReactNode, useState, useTransition } from 'react'
+import { type ReactNode, useState } from 'react'
 import { type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import type { AsideGroup, Mend } from '@/server/setAside'
 import { useFormats } from '../format'
@@ -9,6 +9,7 @@ import { DayField } from '../parts/DayField'
 import { Select, TextField } from '../parts/Fields'
 import { Fold } from '../parts/Fold'
 import { Page, Said } from '../parts/Page'
+import { useSending } from '../parts/useSending'
 import { useNetworkName } from '../shell/NetworkNames'
 
 const kindWords: Record<string, [one: string, many: string]> = {
@@ -60,9 +61,9 @@ export function SetAsideScreen({
 }) {
   const { count } = useFormats()
   const [said, setSaid] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const act: Act = ({ kind, reason, facts }, how, only) =>
-    start(async () => setSaid(await mend({ kind, reason, facts }, how, only)))
+    send(async () => setSaid(await mend({ kind, reason, facts }, how, only)))
   return (
     <Page
       at="/intake/set-aside"
@@ -98,8 +99,8 @@ export function Sources({
   placeSource: (source: string, network: string) => Promise<void>
 }) {
   const { count } = useFormats()
-  const [busy, start] = useTransition()
-  const place = (source: string, network: string) => start(() => placeSource(source, network))
+  const [busy, send] = useSending()
+  const place = (source: string, network: string) => send(() => placeSource(source, network))
   const networkName = useNetworkName()
   if (sources.length === 0) return null
   return (

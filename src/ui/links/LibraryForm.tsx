@@ -1,7 +1,7 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { QRCodeSVG } from 'qrcode.react'
-import { useRef, useState, useTransition } from 'react'
+import { useRef, useState } from 'react'
 import * as z from 'zod'
 import {
   type ParameterLineProblem,
@@ -19,6 +19,7 @@ import { DayField } from '../parts/DayField'
 import { LongTextField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { saveFile } from '../parts/saveFile'
+import { useSending } from '../parts/useSending'
 import { Mono } from '../parts/WordLink'
 import { LinkHistory } from './LinkHistory'
 import { TriedWay } from './TryPanel'
@@ -184,7 +185,7 @@ function Kept({
 }) {
   const [problem, setProblem] = useState('')
   const [trying, setTrying] = useState(false)
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const qrCode = useRef<SVGSVGElement>(null)
   const takeQr = () => {
     if (!qrCode.current) return
@@ -219,9 +220,7 @@ function Kept({
         <LinkHistory
           line={line}
           busy={busy}
-          bringBack={until =>
-            start(async () => setProblem((await actions.bringBack(line.code, until)) ?? ''))
-          }
+          bringBack={until => send(async () => setProblem((await actions.bringBack(line.code, until)) ?? ''))}
         />
       )}
     </>

@@ -176,10 +176,12 @@ function Loaded({
     await work.flush()
     const of = ads[0]?.network ?? ''
     const name = station.profiles.find(p => p.id === of)?.name ?? of
-    const taken = await actions.putOnPractice(
-      of,
-      ads.map(a => a.id),
-    )
+    const taken = await actions
+      .putOnPractice(
+        of,
+        ads.map(a => a.id),
+      )
+      .catch(() => false)
     say(
       taken
         ? `The practice ${name} has ${ads.length === 1 ? 'it' : 'them'}.`

@@ -1,12 +1,13 @@
 'use client'
 import { Box, Button, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import type { UnfitName } from '@/core/links/naming'
 import { useFormats } from '../format'
 import { LongTextField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
 import { undoable } from '../parts/undo'
+import { useSending } from '../parts/useSending'
 import { useNetworkName } from '../shell/NetworkNames'
 import type { Rule, RuleActions } from './NamingRuleForm'
 import { levelWords, patternOf } from './nameWords'
@@ -43,7 +44,7 @@ export function NamesScreen({
   const bringsBack = (gone: Rule) =>
     undoable(`The rule ${patternOf(gone)} is taken away.`, () => {
       const { id, ...own } = gone
-      void actions.save(id, own)
+      return actions.save(id, own)
     })
   const blank: Rule = {
     id: '',
@@ -100,7 +101,7 @@ export function NamesScreen({
 function Hosts({ hosts, save }: { hosts: readonly string[]; save: NamesActions['saveHosts'] }) {
   const [text, setText] = useState(hosts.join('\n'))
   const [said, setSaid] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   return (
     <Box as="section" mt="6" maxWidth="34rem" fontSize="13px" aria-label="Hosts">
       <Text as="h2" fontSize="15px" fontWeight="650">
@@ -112,7 +113,7 @@ function Hosts({ hosts, save }: { hosts: readonly string[]; save: NamesActions['
       <LongTextField unseen mono label="Hosts that ads may lead to" rows={3} value={text} change={setText} />
       <Button
         disabled={busy}
-        onClick={() => start(async () => setSaid((await save(text.split(/\s+/))) ?? 'Kept.'))}
+        onClick={() => send(async () => setSaid((await save(text.split(/\s+/))) ?? 'Kept.'))}
       >
         Keep the hosts
       </Button>{' '}

@@ -12,6 +12,7 @@ import {
 import { CheckField } from '../parts/CheckField'
 import { SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
+import { useSending } from '../parts/useSending'
 import { levelWords, nameProblemWords, patternOf } from './nameWords'
 
 export type Rule = NamingRule & { id: string }
@@ -42,6 +43,7 @@ export function NamingRuleForm({
   dropped: () => void
   close: () => void
 }) {
+  const [busy, send] = useSending()
   return (
     <FormPanel
       title={from.id ? 'A naming rule' : 'A new naming rule'}
@@ -57,8 +59,10 @@ export function NamingRuleForm({
       also={
         from.id && (
           <Button
+            disabled={busy}
             onClick={() =>
-              void actions.drop(from.id).then(() => {
+              send(async () => {
+                await actions.drop(from.id)
                 dropped()
                 close()
               })

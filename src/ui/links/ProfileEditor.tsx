@@ -1,8 +1,9 @@
 'use client'
 import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react'
-import { useMemo, useState, useTransition } from 'react'
+import { useMemo, useState } from 'react'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
 import type { FieldProblem } from '@/core/signals/templateProblems'
+import { useSending } from '../parts/useSending'
 import { ProfileExample } from './ProfileExample'
 import { ProfileFields } from './ProfileFields'
 import { asRecord, asText, type ProfileDraft } from './profileDraft'
@@ -29,7 +30,7 @@ export function ProfileEditor({
   const [refused, setRefused] = useState<FieldProblem[]>([])
   const [touched, setTouched] = useState(!isNew)
   const [said, setSaid] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const read = useMemo(() => profileSchema.safeParse(draft), [draft])
   const problems = useMemo(() => {
     const found = new Map<string, string>()
@@ -44,7 +45,7 @@ export function ProfileEditor({
     setSaid('')
   }
   const keep = () =>
-    start(async () => {
+    send(async () => {
       setTouched(true)
       if (!read.success) return setSaid('Not kept: see what is marked.')
       const wrong = await save(read.data, isNew)

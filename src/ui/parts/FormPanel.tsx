@@ -15,7 +15,7 @@ import type { z } from 'zod'
 import { type Given, NamedFields } from './Fields'
 import { problemOf } from './problems'
 import { SidePanel } from './SidePanel'
-import { undoable } from './undo'
+import { NOT_DONE, undoable } from './undo'
 
 interface FormPanelProps<Values extends FieldValues> {
   title: string
@@ -132,10 +132,10 @@ function OpenForm<Values extends FieldValues>({
   const keep = form.handleSubmit(
     values =>
       start(async () => {
-        const wrong = await save(values as Values)
+        const wrong = await (async () => save(values as Values))().catch(() => NOT_DONE)
         setProblem(wrong ?? '')
         if (wrong) return
-        if (kept) undoable(kept, () => void save(shape?.(given) ?? given))
+        if (kept) undoable(kept, () => save(shape?.(given) ?? given))
         end()
       }),
     errors => setProblem(besideNone(errors) ?? ''),

@@ -1,7 +1,7 @@
 'use client'
 import { Button, createToaster, Kbd, Toast, Toaster } from '@chakra-ui/react'
-import { useEffect } from 'react'
-import { forget, takeBack, type Undoable } from './undo'
+import { useEffect, useRef } from 'react'
+import { forget, type Notice, takeBack } from './undo'
 import { DOCK } from './useDock'
 
 /** Long enough to see the figures that follow first, also where they take their time. */
@@ -15,43 +15,41 @@ const toaster = createToaster({
   pauseOnPageIdle: true,
   offsets,
 })
-const idOf = (one: Undoable) => `undo ${one.id}`
+const idOf = (one: Notice) => `notice ${one.id}`
 
-/** One toast for each thing that can be taken back. */
-export function Toasts({ open }: { open: readonly Undoable[] }) {
+/** One toast for each thing that was done and can be taken back, or that failed. */
+export function Toasts({ open }: { open: readonly Notice[] }) {
+  const shown = useRef<readonly Notice[]>([])
   useEffect(() => {
+    for (const one of shown.current) if (!open.includes(one)) toaster.dismiss(idOf(one))
+    shown.current = open
     // The library's own begins to listen only after the page around it stands.
     const begun = setTimeout(() => {
       for (const one of open)
         if (!toaster.isVisible(idOf(one)))
           toaster.create({
             id: idOf(one),
-            title: one.done,
+            title: one.says,
+            type: one.undo ? 'info' : 'error',
             duration: SHOWN_MS,
-            action: { label: 'Undo', onClick: () => takeBack(one.id) },
+            action: one.undo ? { label: 'Undo', onClick: () => void takeBack(one.id) } : undefined,
             onStatusChange: ({ status }) => status === 'unmounted' && forget(one.id),
           })
     })
     return () => clearTimeout(begun)
   }, [open])
+  useEffect(() => () => toaster.remove(), [])
   return (
     <Toaster toaster={toaster}>
       {toast => (
         <Toast.Root width="24rem">
           <Toast.Title>{toast.title}</Toast.Title>
           {toast.action && (
-            <Button
-              size="xs"
-              color="ink"
-              onClick={() => {
-                toast.action?.onClick?.()
-                toaster.dismiss(toast.id)
-              }}
-            >
+            <Button size="xs" color="ink" onClick={() => toast.action?.onClick?.()}>
               {toast.action.label} <Kbd>u</Kbd>
             </Button>
           )}
-          <Toast.CloseTrigger position="static" aria-label="Let it stand" />
+          <Toast.CloseTrigger position="static" aria-label={toast.action ? 'Let it stand' : 'Close'} />
         </Toast.Root>
       )}
     </Toaster>

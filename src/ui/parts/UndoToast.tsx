@@ -2,18 +2,18 @@
 import dynamic from 'next/dynamic'
 import { useSyncExternalStore } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { takeBack, undoables } from './undo'
+import { notices, takeBack } from './undo'
 
-/** Fetched when there is something to take back. */
+/** Fetched when there is something to say. */
 const Shown = dynamic(() => import('./Toasts').then(m => m.Toasts), { ssr: false })
 const NONE: readonly never[] = []
 
-/** Where what was done is said; once, around all screens. */
+/** Where what was done, or failed, is said; once, around all screens. */
 export function UndoToast() {
-  const open = useSyncExternalStore(undoables.subscribe, undoables.now, () => NONE)
+  const open = useSyncExternalStore(notices.subscribe, notices.now, () => NONE)
   useHotkeys('u', () => {
-    const latest = open.at(-1)
-    if (latest) takeBack(latest.id)
+    const latest = open.findLast(one => one.undo)
+    if (latest) void takeBack(latest.id)
   }, [open])
   return open.length > 0 ? <Shown open={open} /> : null
 }

@@ -36,14 +36,16 @@ const kinWords: Record<Candidate['kin'], string> = {
   other: 'came by another network',
 }
 
+/** Why something cannot be taken back. */
+const GONE = 'it no longer held.'
+
 /** Claims of which it is not certain what order they are for, settled one after the other by keys. */
 export function BenchScreen({ view, decisions }: { view: BenchView; decisions: readonly Decision[] }) {
   const { count } = useFormats()
   const words = useResultWords()
   /** what was settled or left here; the page follows after it */
   const [done, setDone] = useState<ReadonlySet<string>>(new Set())
-  const [problem, setProblem] = useState<string | null>(null)
-  const { problem: refused, decide, undo } = useDecide()
+  const { problem, decide, undo } = useDecide()
   const open = view.claims.filter(claim => !done.has(claim.key))
   const [claim] = open
   const settled = view.claims.length - open.length
@@ -61,14 +63,16 @@ export function BenchScreen({ view, decisions }: { view: BenchView; decisions: r
     const kept = await decide({ about: 'claim', claim: key, order, why: 'settled at the matching bench' })
     if (!kept || kept === true) return mark(key, false)
     undoable(order === null ? 'It is for none of ours.' : `It is for ${order}.`, async () => {
-      if (await undo(kept.id)) mark(key, false)
-      else setProblem('It could not be taken back: it no longer held.')
+      if (!(await undo(kept.id))) return GONE
+      mark(key, false)
+      return null
     })
   }
   /** Says what an order is; its claim stays to be settled. */
   const say = async (order: string, what: (typeof sayings)[number]) => {
     const kept = await decide({ ...what.decided, order, why: 'settled at the matching bench' })
-    if (kept && kept !== true) undoable(`${order} ${what.said}.`, () => void undo(kept.id))
+    if (kept && kept !== true)
+      undoable(`${order} ${what.said}.`, async () => ((await undo(kept.id)) ? null : GONE))
   }
   const choose = (letter: string) => {
     const candidate = claim?.candidates[letters.indexOf(letter as never)]
@@ -91,9 +95,7 @@ export function BenchScreen({ view, decisions }: { view: BenchView; decisions: r
       }
     >
       <Said alarm>
-        {problem ??
-          refused ??
-          (claim && settled > 0 && `${count(settled)} done, ${count(open.length)} to go.`)}
+        {problem ?? (claim && settled > 0 && `${count(settled)} done, ${count(open.length)} to go.`)}
       </Said>
       {claim && (
         <Case

@@ -17,7 +17,7 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable'
 import dynamic from 'next/dynamic'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import { newId } from '@/core/shared/newId'
 import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/journey'
 import type { WalkedJourney } from '@/server/signals/journey'
@@ -25,6 +25,7 @@ import { type Formats, UNKNOWN, useFormats } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
 import { Page } from '../parts/Page'
 import { undoable } from '../parts/undo'
+import { useSending } from '../parts/useSending'
 import { useScope } from '../shell/useScope'
 import { CampaignSteps } from './CampaignSteps'
 import type { Named } from './StepForm'
@@ -60,7 +61,7 @@ export function JourneyScreen({
   /** the name of a journey to be drawn; null while none is */
   const [naming, setNaming] = useState<string | null>(null)
   const [problem, setProblem] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const stored = JSON.stringify(chosen?.steps ?? [])
   const [seen, setSeen] = useState(stored)
   if (stored !== seen) {
@@ -76,7 +77,7 @@ export function JourneyScreen({
   const store = (next: Step[]) => {
     if (!chosen) return
     setSteps(next)
-    start(async () => setProblem((await actions.keep({ ...chosen, steps: next })) ?? ''))
+    send(async () => setProblem((await actions.keep({ ...chosen, steps: next })) ?? ''))
   }
   const keep = (next: Step[]) => {
     store(next)
@@ -105,7 +106,7 @@ export function JourneyScreen({
         { id: first.id, name: first.name, by: { on: 'result', result: first.id }, optional: false },
       ],
     }
-    start(async () => {
+    send(async () => {
       const wrong = await actions.keep(made)
       if (wrong) setProblem(wrong)
       else {
@@ -155,11 +156,11 @@ export function JourneyScreen({
             <Button
               disabled={busy}
               onClick={() =>
-                start(async () => {
+                send(async () => {
                   const gone = { ...chosen, steps }
                   await actions.drop(chosen.id)
                   undoable(`The journey “${gone.name}” is taken away.`, () =>
-                    start(async () => {
+                    send(async () => {
                       setProblem((await actions.keep(gone)) ?? '')
                       set({ journey: gone.id })
                     }),

@@ -12,6 +12,7 @@ import { NumberField, SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 import { undoable } from '../parts/undo'
 import { usePreview } from '../parts/usePreview'
+import { useSending } from '../parts/useSending'
 import { MarginField } from '../settings/MarginField'
 import { useNetworkName } from '../shell/NetworkNames'
 import { LaterWorthPart } from './LaterWorthPart'
@@ -64,6 +65,7 @@ export function ResultForm({
 }) {
   const networkName = useNetworkName()
   const fresh = given.id === ''
+  const [busy, send] = useSending()
   const usual = (days: number) => (days === 0 ? ', as for all results: off' : ', as for all results')
   const unitOf = (own: number | undefined, days: number) =>
     `days${own === undefined ? usual(days) : own === 0 ? ': off' : ''}`
@@ -77,14 +79,14 @@ export function ResultForm({
         )
       : given.id,
   })
-  const archive = async () => {
-    await actions.save({ ...given, archived: !given.archived }, false)
-    undoable(
-      `“${given.name}” is ${given.archived ? 'out of' : 'in'} the archive.`,
-      () => void actions.save(given, false),
-    )
-    close()
-  }
+  const archive = () =>
+    send(async () => {
+      await actions.save({ ...given, archived: !given.archived }, false)
+      undoable(`“${given.name}” is ${given.archived ? 'out of' : 'in'} the archive.`, () =>
+        actions.save(given, false),
+      )
+      close()
+    })
   return (
     <FormPanel
       title={fresh ? 'A new result' : given.name}
@@ -101,7 +103,7 @@ export function ResultForm({
       also={
         !fresh && (
           <>
-            <Button onClick={() => void archive()}>
+            <Button disabled={busy} onClick={archive}>
               {given.archived ? 'Take it out of the archive' : 'Archive it'}
             </Button>
             <Button onClick={() => another(given)}>Define one like it</Button>

@@ -1,7 +1,7 @@
 'use client'
 import { Button, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
-import { type ReactNode, useMemo, useState, useTransition } from 'react'
+import { type ReactNode, useMemo, useState } from 'react'
 import type { OwnRules } from '@/core/intake/settings'
 import type { ResultDefinition } from '@/core/signals/result'
 import type { DescribedResults, SignalCell } from '@/server/signals/results'
@@ -12,6 +12,7 @@ import { TextField } from '../parts/Fields'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
+import { useSending } from '../parts/useSending'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { PulseMark } from './PulseMark'
@@ -194,9 +195,9 @@ function Cell({
 }) {
   const networkName = useNetworkName()
   const [slot, setSlot] = useState(cell.slot ?? '')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const keep = () => {
-    if (slot.trim() !== (cell.slot ?? '')) start(() => map(cell.receiver, result.id, slot.trim()))
+    if (slot.trim() !== (cell.slot ?? '')) send(() => map(cell.receiver, result.id, slot.trim()))
   }
   const also = [
     cell.generic && `generic: here “${result.name}”`,

@@ -1,6 +1,6 @@
 'use client'
 import { Flex, Text } from '@chakra-ui/react'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import { ofNetworks, type Removable, type Removal } from '@/core/intake/removal'
 import { useFormats } from '../format'
 import { AskButton } from '../parts/AskButton'
@@ -9,6 +9,7 @@ import { SelectField } from '../parts/Fields'
 import { Note, Said } from '../parts/Page'
 import { undoable } from '../parts/undo'
 import { usePreview } from '../parts/usePreview'
+import { useSending } from '../parts/useSending'
 
 const kinds: Record<Removable, string> = {
   orders: 'orders and partners’ sales',
@@ -42,7 +43,7 @@ export function RemovalPart({
   const { count } = useFormats()
   const [chosen, setChosen] = useState<readonly Removable[]>([])
   const [of, setOf] = useState<'cut' | 'all'>('cut')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const [round, setRound] = useState(0)
   const own = chosen.filter(kind => of === 'all' || !network || ofNetworks.includes(kind))
   const removal: Removal = {
@@ -57,12 +58,11 @@ export function RemovalPart({
   const counts = own.length > 0 ? asked : null
   const sum = own.reduce((all, kind) => all + (counts?.[kind] ?? 0), 0)
   const remove = () =>
-    start(async () => {
+    send(async () => {
       const removed = await actions.remove(removal)
       setRound(round + 1)
-      undoable(
-        `${count(sum)} records are removed.`,
-        () => void actions.bringBack(removed).then(() => setRound(r => r + 1)),
+      undoable(`${count(sum)} records are removed.`, () =>
+        actions.bringBack(removed).then(() => setRound(r => r + 1)),
       )
     })
   return (

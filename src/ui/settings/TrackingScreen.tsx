@@ -1,10 +1,11 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { Check, Minus, X } from 'lucide-react'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import type { TrackingStep } from '@/server/trackingCheck'
 import { Code } from '../parts/Code'
 import { Note, Page, Said, Section } from '../parts/Page'
+import { useSending } from '../parts/useSending'
 import { WordLink } from '../parts/WordLink'
 import { SettledList } from './SettledList'
 
@@ -30,7 +31,7 @@ export function TrackingScreen({
   check: () => Promise<TrackingStep[]>
 }) {
   const [found, setFound] = useState<TrackingStep[] | null>(null)
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const wrong = found?.filter(step => step.good === false) ?? []
   return (
     <Page
@@ -44,7 +45,7 @@ export function TrackingScreen({
             : `${origin} does not answer as it should: ${wrong.map(step => step.said).join('; ')}.`
       }
       actions={
-        <Button variant="solid" disabled={busy} onClick={() => start(async () => setFound(await check()))}>
+        <Button variant="solid" disabled={busy} onClick={() => send(async () => setFound(await check()))}>
           Ask it now
         </Button>
       }

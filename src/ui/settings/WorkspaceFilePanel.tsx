@@ -42,9 +42,9 @@ export function WorkspaceFilePanel({ name, text, close }: { name: string; text: 
     setBusy(true)
     try {
       const { before } = await post<{ before: WorkspaceFile }>('take', text)
-      undoable(`${name} is taken in.`, () => {
-        void post('take?exact=yes', JSON.stringify(before)).then(() => router.refresh())
-      })
+      undoable(`${name} is taken in.`, () =>
+        post('take?exact=yes', JSON.stringify(before)).then(() => router.refresh()),
+      )
       router.refresh()
       close()
     } catch (wrong) {

@@ -1,6 +1,6 @@
 'use client'
 import { Button } from '@chakra-ui/react'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import { ownRequest } from '@/core/shared/ownRequest'
 import type { PageFinding } from '@/core/signals/pageCheck'
 import { useFormats } from '../format'
@@ -10,6 +10,7 @@ import { Fold } from '../parts/Fold'
 import { Page, Said, Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
+import { useSending } from '../parts/useSending'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { pageFindingWords } from './ruleWords'
@@ -42,9 +43,9 @@ export function CheckScreen({ site, wanted }: { site: string; wanted: string[] }
   const [html, setHtml] = useState('')
   const [checked, setChecked] = useState<Checked | null>(null)
   const [problem, setProblem] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const check = (body: Blob | string, kind: 'html' | 'har') =>
-    start(async () => {
+    send(async () => {
       setProblem('')
       setChecked(null)
       const query = new URLSearchParams({ page: address.trim(), kind })

@@ -1,6 +1,6 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import type { NetworkSignal, TestedResult } from '@/core/signals/liveTest'
 import type { DescribedTest, TestedRelay } from '@/server/signals/liveTest'
 import { type Formats, UNKNOWN, useFormats } from '../format'
@@ -9,6 +9,7 @@ import { Fold } from '../parts/Fold'
 import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
+import { useSending } from '../parts/useSending'
 import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
 import { pageFindingWords, relayWords } from './ruleWords'
@@ -36,19 +37,19 @@ export function LiveTestScreen({
   const networkName = useNetworkName()
   const [address, setAddress] = useState(site)
   const [problem, setProblem] = useState('')
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const { answer: test = given, again: look } = useServer<DescribedTest | null>('/api/live-test', {
     fallbackData: given,
     refreshInterval: latest => (latest?.running ? LOOK_EVERY_MS : 0),
   })
   const running = test?.running ?? false
   const begin = () =>
-    start(async () => {
+    send(async () => {
       setProblem((await actions.begin(address)) ?? '')
       await look()
     })
   const end = () =>
-    start(async () => {
+    send(async () => {
       await actions.end()
       await look()
     })

@@ -7,6 +7,7 @@ import { UNKNOWN, useFormats } from '../format'
 import { Note, Page, Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
+import { useSending } from '../parts/useSending'
 import { Mono } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import type { NetworkActions } from './NetworkForm'
@@ -28,6 +29,7 @@ export function NetworksScreen({
 }) {
   const { count } = useFormats()
   const [chosen, setChosen] = useState<string | null>(null)
+  const [busy, send] = useSending()
   const byCode = networks.filter(n => n.setup.tag && n.setup.account)
   const byServer = networks.filter(n => n.setup.outgoing && n.setup.relayed_since)
   const refused = networks.reduce((sum, n) => sum + (n.sent.refused ?? 0), 0)
@@ -60,7 +62,7 @@ export function NetworksScreen({
       copied: () => '',
       cell: ({ sent, setup }) =>
         (sent.refused ?? 0) > 0 && (
-          <Button size="xs" onClick={() => void actions.again(setup.id)}>
+          <Button size="xs" disabled={busy} onClick={() => send(() => actions.again(setup.id))}>
             Send again
           </Button>
         ),

@@ -9,6 +9,7 @@ import { Note, Page } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { undoable } from '../parts/undo'
+import { useSending } from '../parts/useSending'
 import type { RuleActions } from './RuleForm'
 import { whenWords, whereWords } from './ruleWords'
 
@@ -31,6 +32,7 @@ export function RulesScreen({
 }) {
   const { count } = useFormats()
   const [chosen, setChosen] = useState(rules.some(r => r.id === opened) ? opened : null)
+  const [busy, send] = useSending()
   const nameOf = (id: string) => results.find(r => r.id === id)?.name ?? id
   const wrong = rules.filter(r => tries[r.id]?.findings.some(f => f.severity === 'error')).length
   const editing = rules.find(r => r.id === chosen)
@@ -70,15 +72,12 @@ export function RulesScreen({
       cell: rule => (
         <Button
           size="xs"
+          disabled={busy}
           onClick={() =>
-            void actions
-              .drop(rule.id)
-              .then(() =>
-                undoable(
-                  `The rule for ${nameOf(rule.result)} is gone from the tag.`,
-                  () => void actions.save(rule),
-                ),
-              )
+            send(async () => {
+              await actions.drop(rule.id)
+              undoable(`The rule for ${nameOf(rule.result)} is gone from the tag.`, () => actions.save(rule))
+            })
           }
         >
           Remove

@@ -1,6 +1,6 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
-import { useState, useTransition } from 'react'
+import { useState } from 'react'
 import { ratio } from '@/core/weigh/figures'
 import type { PageRow, PagesView, SplitRow } from '@/server/compute/views/pages'
 import { UNKNOWN, useFormats } from '../../format'
@@ -8,6 +8,7 @@ import { Note, Page, Said, Section } from '../../parts/Page'
 import type { Column } from '../../parts/table/columns'
 import { DataTable } from '../../parts/table/DataTable'
 import { undoable } from '../../parts/undo'
+import { useSending } from '../../parts/useSending'
 import { WordLink } from '../../parts/WordLink'
 import { useNetworkName } from '../../shell/NetworkNames'
 import { useResultWords } from '../../shell/ResultWords'
@@ -139,7 +140,7 @@ function Split({ split: { code, network, by, sides, needed }, shift }: { split: 
   const { money, count, percent, currency } = useFormats()
   const words = useResultWords()
   const networkName = useNetworkName()
-  const [busy, start] = useTransition()
+  const [busy, send] = useSending()
   const [problem, setProblem] = useState<string | null>(null)
   const leading = sides.reduce((best, side, i) => (side.best > sides[best]!.best ? i : best), 0)
   const lead = sides[leading]!
@@ -150,10 +151,10 @@ function Split({ split: { code, network, by, sides, needed }, shift }: { split: 
   const known = sides.some(side => side.results > 0)
   const isSo = weights.every((weight, i) => weight * total === now[i]! * weights.reduce((a, b) => a + b, 0))
   const set = (next: number[], done: string) =>
-    start(async () => {
+    send(async () => {
       const wrong = await shift(code, by, next)
       setProblem(wrong)
-      if (!wrong) undoable(done, () => void shift(code, by, now))
+      if (!wrong) undoable(done, () => shift(code, by, now))
     })
   return (
     <Section
