@@ -10,6 +10,7 @@ export function proxy(request: NextRequest): NextResponse {
     {
       method: request.method,
       path: request.nextUrl.pathname,
+      address: request.url,
       header: name => request.headers.get(name),
     },
     hosts,

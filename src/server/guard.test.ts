@@ -3,7 +3,7 @@ import { contentPolicy, ownHosts, refuse } from './guard'
 
 const hosts = ownHosts({ AEQUANT_HOSTS: 'Ads.tarnbrook.example, second.example' })
 const ask = (method: string, path: string, headers: Record<string, string>) =>
-  refuse({ method, path, header: name => headers[name] ?? null }, hosts)?.status ?? 200
+  refuse({ method, path, address: path, header: name => headers[name] ?? null }, hosts)?.status ?? 200
 const here = { host: 'localhost:4600' }
 const fromHere = { ...here, origin: 'http://localhost:4600', 'sec-fetch-site': 'same-origin' }
 const own = { 'x-aequant': '1' }
@@ -24,6 +24,11 @@ describe('who may ask', () => {
   ])('answers to its own names alone: %s', (host, status) => {
     expect(ask('GET', '/weigh', { host })).toBe(status)
     expect(ask('POST', '/api/import/orders', { host, ...own })).toBe(status)
+  })
+  it('takes no NUL in an address, and what only looks like one', () => {
+    expect(
+      ['/intake?campaign=a%00', '/intake/orders/%00', '/intake?q=%2500'].map(path => ask('GET', path, here)),
+    ).toEqual([400, 400, 200])
   })
   it.each<[string, string, string, Record<string, string>, number]>([
     ['a script that says so', 'POST', '/api/import/orders', { ...here, ...own }, 200],

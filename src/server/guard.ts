@@ -4,11 +4,13 @@ import { ownRequest } from '@/core/shared/ownRequest'
 export interface Asked {
   method: string
   path: string
+  /** all of it as it was sent, percent-encoded */
+  address: string
   header: (name: string) => string | null
 }
 
 export interface Refusal {
-  status: 403 | 421
+  status: 400 | 403 | 421
   error: string
 }
 
@@ -28,13 +30,15 @@ export const ownHosts = ({ HOST = '', AEQUANT_HOSTS = '' }: Partial<Record<strin
  * another site one of ours (DNS rebinding); and what changes something must have been meant by one of our
  * own pages, or by a script that says so.
  */
-export function refuse({ method, path, header }: Asked, hosts: ReadonlySet<string>): Refusal | null {
+export function refuse({ method, path, address, header }: Asked, hosts: ReadonlySet<string>): Refusal | null {
   const host = header('host') ?? ''
   if (!hosts.has(nameOf(host)))
     return {
       status: 421,
       error: `Aequant does not answer to the name ${host.slice(0, 100) || 'that was left out'}. If it is yours, add it to AEQUANT_HOSTS and start again.`,
     }
+  // No database takes a NUL, and nothing that is kept holds one.
+  if (address.includes('%00')) return { status: 400, error: 'The address holds a NUL (%00). Take it out.' }
   const site = header('sec-fetch-site')
   const interfaces = path.startsWith('/api/')
   if (reading.has(method))

@@ -105,16 +105,22 @@ test.describe('one application on its own folder', () => {
       duplex: 'half',
     } as RequestInit)
     expect(sent.status).toBe(413)
-    const cases: [path: string, headers: Record<string, string>][] = [
+    const json = { 'content-type': 'application/json' }
+    const nul = JSON.stringify({ about: 'claim', claim: '\0', order: null, why: '' })
+    const cases: [path: string, headers: Record<string, string>, body?: string][] = [
       ['/api/reports/compare?network=norrfeed', { 'x-mapping': '{' }],
       ['/api/reports/compare?network=norrfeed', { 'x-mapping': '%' }],
       ['/api/import/orders', { 'x-file-name': '%E0%A4%A' }],
+      ['/api/import/orders', { 'x-file-name': 'orders%00.csv' }],
+      ['/api/import/orders?network=%00', {}],
+      ['/api/decisions', json, nul],
+      ['/api/decisions', json, '{'],
     ]
-    for (const [path, headers] of cases) {
+    for (const [path, headers, body = 'a,b\n1,2\n'] of cases) {
       const answer = await fetch(app.origin + path, {
         method: 'POST',
         headers: { ...ownRequest, ...headers },
-        body: 'a,b\n1,2\n',
+        body,
       })
       expect([path, answer.status, typeof (await answer.json()).error]).toEqual([path, 400, 'string'])
     }

@@ -1,3 +1,4 @@
+import { isCleanText } from '@/core/shared/text'
 import { DatabaseAway, DiskFull } from '@/data/errors'
 import { Cancelled } from '@/server/threads'
 
@@ -81,9 +82,13 @@ export async function readJson(request: Request, most?: number): Promise<unknown
  */
 export function parseJson(text: string, what: string): unknown {
   try {
-    return JSON.parse(text)
+    return JSON.parse(text, (_, value) => {
+      if (typeof value === 'string' && !isCleanText(value))
+        throw new Error('a text in it holds a NUL or half a character')
+      return value
+    })
   } catch (error) {
-    throw new Refused(400, `${what} is not JSON: ${error instanceof Error ? error.message : ''}`)
+    throw new Refused(400, `${what} cannot be read as JSON: ${error instanceof Error ? error.message : ''}`)
   }
 }
 
@@ -95,10 +100,10 @@ export function parseJson(text: string, what: string): unknown {
 export function readHeader(request: Request, name: string): string | null {
   const value = request.headers.get(name)
   try {
-    return value === null ? null : decodeURIComponent(value)
-  } catch {
-    throw new Refused(400, `The header ${name} is not percent-encoded text: ${value?.slice(0, 100)}`)
-  }
+    const text = value === null ? null : decodeURIComponent(value)
+    if (text === null || isCleanText(text)) return text
+  } catch {}
+  throw new Refused(400, `The header ${name} is not percent-encoded text: ${value?.slice(0, 100)}`)
 }
 
 const LONGEST_NAME = 200
