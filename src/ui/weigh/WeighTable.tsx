@@ -20,7 +20,7 @@ import { useResultWords } from '../shell/ResultWords'
 import { useNoted, useScope } from '../shell/useScope'
 import { type ColumnSet, columnSets, setWords } from './columnSets'
 import { weighColumns } from './columns'
-import { isInState, readConditions, type State, states, stateWords } from './filters'
+import { isInState, lastTold, readConditions, type State, states, stateWords } from './filters'
 import { PlanCell } from './plan/PlanCell'
 import type { Plan } from './plan/usePlan'
 import { segmentWords } from './segmentWords'
@@ -161,7 +161,7 @@ export const WeighTable = memo(function WeighTable({
     )
   }, [facts, sets.from, plan, plain])
   const conditions = useMemo(() => readConditions(where), [where])
-  const until = view.period.to
+  const lastOf = useMemo(() => lastTold(view), [view])
   const chosenState: State = states.find(one => one === state) ?? 'all'
   const fits = useMemo(() => {
     if (chosenState === 'all' && conditions.length === 0) return undefined
@@ -170,14 +170,14 @@ export const WeighTable = memo(function WeighTable({
       return column ? [{ ...condition, column }] : []
     })
     return (row: WeighRow) =>
-      isInState(chosenState, row, until) &&
+      isInState(chosenState, row, lastOf(row)) &&
       figures.every(({ column, than, value }) => {
         const own = column.value(row)
         if (typeof own !== 'number') return false
         const scaled = value * (column.as === 'amount' ? plan.minorUnits : column.as === 'share' ? 0.01 : 1)
         return than === 'least' ? own >= scaled : own <= scaled
       })
-  }, [chosenState, conditions, columns, until, plan.minorUnits])
+  }, [chosenState, conditions, columns, lastOf, plan.minorUnits])
   return (
     <DataTable
       key={sets.asked}

@@ -1,5 +1,6 @@
-import { parseDay } from '@/core/shared/days'
+import { type Day, parseDay } from '@/core/shared/days'
 import type { WeighedRow } from '@/core/weigh/weighRow'
+import type { WeighView } from '@/server/compute/views/weigh'
 import { costIn, estimated } from './rowFigures'
 
 /** States by which rows are chosen, each with its words. */
@@ -31,9 +32,19 @@ const over = (row: WeighedRow): boolean | null => {
   return cost === null || row.line === null ? null : cost > row.line
 }
 
-/** Whether a row is in a state; `until` is the last day of the period. */
-export function isInState(state: State, row: WeighedRow, until: string): boolean {
-  const last = parseDay(until) ?? 0
+/** The last day of the period of which the network of a row has told what it spent. */
+export function lastTold({
+  period,
+  toldUntil,
+  unbilled,
+}: Pick<WeighView, 'period' | 'toldUntil' | 'unbilled'>): (row: Pick<WeighedRow, 'network'>) => Day {
+  const late = new Map(unbilled.map(({ network, until }) => [network, until]))
+  const latest = toldUntil !== null && toldUntil < period.to ? toldUntil : period.to
+  return ({ network }) => parseDay(late.get(network) ?? (network ? period.to : latest)) ?? 0
+}
+
+/** Whether a row is in a state; `last` is the last day of which it is known what it spent. */
+export function isInState(state: State, row: WeighedRow, last: Day): boolean {
   const lately = row.lastSpent !== null && row.lastSpent > last - LATELY_DAYS
   switch (state) {
     case 'all':
