@@ -5,7 +5,8 @@
 import { PGlite } from '@electric-sql/pglite'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { fillDemo } from '@/cli/fillDemo'
-import { DAY_MS, formatDay, parseDay, spanOf, zoneClock } from '@/core/shared/days'
+import { DAY_MS, formatDay, type Period, parseDay, spanOf, zoneClock } from '@/core/shared/days'
+import { pathKey, readPath } from '@/core/shared/path'
 import { conversionsOf } from '@/core/weigh/conversions'
 import { provenCredits } from '@/core/weigh/credits'
 import type { Evidence } from '@/core/weigh/evidence'
@@ -22,7 +23,7 @@ import { reconcileView } from './compute/views/reconcile'
 import { adFiguresView, weighView } from './compute/views/weigh'
 import { exportedFiles, rowsOf } from './exportedFiles'
 import { gatherSources } from './links/sources'
-import { walkedJourney } from './signals/journey'
+import { walkedJourney, walkedRows } from './signals/journey'
 import { describeResults, previewResult } from './signals/results'
 
 const ZONE = 'Europe/Lisbon'
@@ -409,11 +410,13 @@ describe('counted once more', () => {
         from events left join (select click_id as click, max(visitor_id) as visitor from events where visitor_id <> '' and click_id <> '' group by 1) as v on v.click = events.click_id
         where bot = 'false' and (at::timestamptz at time zone '${ZONE}')::date between $1::date and $2::date
         union all
-        select coalesce(nullif(o.visitor_id, ''), v.visitor, nullif(o.click_id, '')), o.at, o.click_id, null, 'order', o.order_id
-        from o left join (select click_id as click, max(visitor_id) as visitor from events where visitor_id <> '' and click_id <> '' group by 1) as v on v.click = o.click_id
-        where o.counts and o.day between $1::date and $2::date),
+        -- Orders that count as other results tell by which click somebody came as well.
+        select coalesce(nullif(b.visitor_id, ''), v.visitor, nullif(b.click_id, '')), b.ordered_at::timestamptz, b.click_id, null, coalesce(nullif(b.result, ''), 'order'), b.order_id
+        from orders as b left join (select click_id as click, max(visitor_id) as visitor from events where visitor_id <> '' and click_id <> '' group by 1) as v on v.click = b.click_id
+        where b.status in ('paid', 'partially_refunded') and (b.ordered_at::timestamptz at time zone '${ZONE}')::date between $1::date and $2::date),
       -- What the shop cancelled was no result.
-      kept as (select * from happened where who is not null and not (result is not null and coalesce(transaction_id, '') in (select order_id from o where not counts))),
+      kept as (select * from happened where who is not null and not (result is not null
+        and coalesce(transaction_id, '') in (select order_id from orders where status not in ('paid', 'partially_refunded')))),
       own as (select distinct on (who) who, c.network from kept join c on c.click_id = kept.click_id order by who, c.at desc),
       s1 as (select who, min(at) as at from kept where path in ('/kits', '/booklet', '') group by 1),
       s2 as (select kept.who from kept join s1 using (who) where result = 'booklet' and kept.at >= s1.at group by 1),
@@ -438,6 +441,36 @@ describe('counted once more', () => {
       ])
       if (!network) expect(whole.counts.at(-1)).toBeGreaterThan(50)
     }
+  })
+
+  it.each(networks)('Steps beside the rows of Weigh, of %s', async network => {
+    const [latest, told] = periods as [Period, Period]
+    const scope = scopeOf(network)
+    const journey = (await listJourneys(database, 'main')).find(j => j.id === 'an-order')!
+    const walked = async (period: Period) =>
+      (await walkedRows(database, 'main', evidence, journey, { period, scope })).rows
+    const rows = await walked(told)
+    // What is told of every day: as the journey itself, and each row the sum of those below it.
+    const { whole, campaigns } = await walkedJourney(database, 'main', evidence, journey, {
+      period: told,
+      scope,
+    })
+    const sumOf = (counts: number[][]) =>
+      whole.counts.map((_, i) => counts.reduce((sum, own) => sum + own[i]!, 0))
+    const below = (path: string[]) =>
+      sumOf(
+        Object.entries(rows).flatMap(([key, counts]) => {
+          const own = readPath(key)
+          return own.length === path.length + 1 && path.every((part, i) => own[i] === part) ? [counts] : []
+        }),
+      )
+    expect(rows[pathKey(...(network ? [network] : []))] ?? sumOf([])).toEqual(whole.counts)
+    for (const { network, campaign, counts } of campaigns) {
+      expect(rows[pathKey(network, campaign)] ?? sumOf([])).toEqual(counts)
+      expect(below([network, campaign])).toEqual(counts)
+    }
+    // A day without its bill adds nothing.
+    expect(await walked(latest)).toEqual(await walked({ ...latest, to: latest.to - 1 }))
   })
 
   const weeks = [0, 14, 28].flatMap(back =>

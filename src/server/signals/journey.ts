@@ -12,6 +12,7 @@ import {
   weakestStep,
 } from '@/core/signals/journey'
 import { matchesAddress } from '@/core/signals/matchAddress'
+import { billedUntil } from '@/core/weigh/billed'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Scope } from '@/core/weigh/scope'
 import type { Executor } from '@/data/connect'
@@ -117,7 +118,8 @@ export async function walkedJourney(
 
 /**
  * How many people of each campaign, ad set and ad reached each step of a journey, by the row's path; those of all ads
- * together under the scope's own.
+ * together under the scope's own. Steps on days of which a network has not told what it spent are left out, as
+ * everywhere beside costs.
  */
 export async function walkedRows(
   database: Executor,
@@ -127,12 +129,19 @@ export async function walkedRows(
   { period, scope }: { period: Period; scope: Scope },
 ): Promise<{ names: string[]; rows: Record<string, number[]> }> {
   const { happenings, leafOf } = await gatherShoppers(database, workspace, evidence, journey, period)
-  const { leaves } = evidence.data.tree
+  const { leaves, networkOf } = evidence.data.tree
+  const ends = billedUntil(evidence.data).map(day =>
+    startOfDay(Math.min(period.to, day ?? period.to) + 1, evidence.data.settings.time_zone),
+  )
+  const told = happenings.filter(({ who, at }) => {
+    const leaf = leafOf[who]!
+    return leaf >= 0 && at < ends[networkOf[leaf]!]!
+  })
   const length = journey.steps.length
   const reached = new Map<string, boolean[][]>()
-  for (const [who, steps] of walkJourney(journey.steps, happenings)) {
-    const leaf = leaves[leafOf[who] ?? -1]
-    if (!leaf || (scope.network && leaf.network !== scope.network)) continue
+  for (const [who, steps] of walkJourney(journey.steps, told)) {
+    const leaf = leaves[leafOf[who]!]!
+    if (scope.network && leaf.network !== scope.network) continue
     const whole = scope.network ? [scope.network] : []
     for (const path of [whole, pathAt(leaf, 'campaign'), pathAt(leaf, 'ad_set'), pathAt(leaf, 'ad')])
       append(reached, pathKey(...path), steps)
