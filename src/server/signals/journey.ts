@@ -1,7 +1,7 @@
 import { countsAsOrder } from '@/core/intake/records'
 import { leafNumbers, nameOf, pathAt } from '@/core/intake/tree'
 import { append } from '@/core/shared/append'
-import { type Period, startOfDay } from '@/core/shared/days'
+import { type Day, type Period, startOfDay } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
 import {
   countReached,
@@ -118,8 +118,8 @@ export async function walkedJourney(
 
 /**
  * How many people of each campaign, ad set and ad reached each step of a journey, by the row's path; those of all ads
- * together under the scope's own. Steps on days of which a network has not told what it spent are left out, as
- * everywhere beside costs.
+ * together under the scope's own. Of each network as if the period ended with the last day of which it has told what
+ * it spent: what follows would make steps look cheap.
  */
 export async function walkedRows(
   database: Executor,
@@ -128,27 +128,33 @@ export async function walkedRows(
   journey: Journey,
   { period, scope }: { period: Period; scope: Scope },
 ): Promise<{ names: string[]; rows: Record<string, number[]> }> {
-  const { happenings, leafOf } = await gatherShoppers(database, workspace, evidence, journey, period)
-  const { leaves, networkOf } = evidence.data.tree
-  const ends = billedUntil(evidence.data).map(day =>
-    startOfDay(Math.min(period.to, day ?? period.to) + 1, evidence.data.settings.time_zone),
+  const { leaves, networks, networkOf } = evidence.data.tree
+  const told = billedUntil(evidence.data)
+  const latest = Math.max(...told.map(day => day ?? Number.NEGATIVE_INFINITY))
+  const ends = told.map(
+    (day): Day => Math.min(period.to, day ?? (Number.isFinite(latest) ? latest : period.to)),
   )
-  const told = happenings.filter(({ who, at }) => {
-    const leaf = leafOf[who]!
-    return leaf >= 0 && at < ends[networkOf[leaf]!]!
-  })
-  const length = journey.steps.length
+  const meant = ends.filter((_, n) => !scope.network || networks[n] === scope.network)
   const reached = new Map<string, boolean[][]>()
-  for (const [who, steps] of walkJourney(journey.steps, told)) {
-    const leaf = leaves[leafOf[who]!]!
-    if (scope.network && leaf.network !== scope.network) continue
-    const whole = scope.network ? [scope.network] : []
-    for (const path of [whole, pathAt(leaf, 'campaign'), pathAt(leaf, 'ad_set'), pathAt(leaf, 'ad')])
-      append(reached, pathKey(...path), steps)
+  for (const to of new Set(meant)) {
+    const { happenings, leafOf } = await gatherShoppers(database, workspace, evidence, journey, {
+      ...period,
+      to,
+    })
+    for (const [who, steps] of walkJourney(journey.steps, happenings)) {
+      const own = leafOf[who]!
+      const leaf = leaves[own]
+      if (!leaf || ends[networkOf[own]!] !== to || (scope.network && leaf.network !== scope.network)) continue
+      const whole = scope.network ? [scope.network] : []
+      for (const path of [whole, pathAt(leaf, 'campaign'), pathAt(leaf, 'ad_set'), pathAt(leaf, 'ad')])
+        append(reached, pathKey(...path), steps)
+    }
   }
   return {
     names: journey.steps.map(step => step.name),
-    rows: Object.fromEntries([...reached].map(([key, all]) => [key, countReached(length, all)])),
+    rows: Object.fromEntries(
+      [...reached].map(([key, all]) => [key, countReached(journey.steps.length, all)]),
+    ),
   }
 }
 
