@@ -323,6 +323,10 @@ export const weighPart = z.union([
   z.record(text, z.strictObject({ spend: z.array(z.number()), results: z.array(z.number()) })),
   z.strictObject({ names: z.array(text), rows: z.record(text, z.array(whole.nullable())) }),
   z.strictObject({
+    steps: z.array(z.strictObject({ name: text, optional: z.boolean() })),
+    rows: z.record(text, z.array(whole)),
+  }),
+  z.strictObject({
     measured: z.strictObject({ elasticity: z.number(), error: z.number() }).nullable(),
   }),
   z.array(z.looseObject({ day: z.number(), earned: z.boolean() })),

@@ -61,6 +61,7 @@ test('answers as it is described', async ({ request }) => {
     ['get', '/api/weigh/sparks', 200],
     ['get', '/api/weigh/conversions?network=norrfeed', 200],
     ['get', '/api/weigh/plan', 200],
+    ['get', '/api/weigh/steps?journey=an-order', 200],
     ['get', '/api/weigh/steps?journey=nothing', 404],
     ['get', `/api/weigh/rules?rules=${encodeURIComponent('[{"when":"no_result","lines":2}]')}`, 200],
     ['get', '/api/weigh/rules?rules=nothing', 400],

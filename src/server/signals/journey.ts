@@ -7,6 +7,7 @@ import {
   countReached,
   type Happening,
   type Journey,
+  type Step,
   type WeakestStep,
   walkJourney,
   weakestStep,
@@ -37,6 +38,12 @@ export interface WalkedJourney {
   campaigns: (Walked & { network: string; campaign: string; name: string })[]
   /** shoppers of whom no ad click is known, where the scope is everything */
   withoutAd: number[] | null
+}
+
+/** How many of each row reached each step. */
+export interface WalkedRows {
+  steps: Pick<Step, 'name' | 'optional'>[]
+  rows: Record<string, number[]>
 }
 
 /** Shoppers by number, each with the last ad click that is known of them. */
@@ -127,7 +134,7 @@ export async function walkedRows(
   evidence: Evidence,
   journey: Journey,
   { period, scope }: { period: Period; scope: Scope },
-): Promise<{ names: string[]; rows: Record<string, number[]> }> {
+): Promise<WalkedRows> {
   const { leaves, networks, networkOf } = evidence.data.tree
   const told = billedUntil(evidence.data)
   const latest = Math.max(...told.map(day => day ?? Number.NEGATIVE_INFINITY))
@@ -151,7 +158,7 @@ export async function walkedRows(
     }
   }
   return {
-    names: journey.steps.map(step => step.name),
+    steps: journey.steps.map(({ name, optional }) => ({ name, optional })),
     rows: Object.fromEntries(
       [...reached].map(([key, all]) => [key, countReached(journey.steps.length, all)]),
     ),

@@ -137,7 +137,7 @@ export const WeighTable = memo(function WeighTable({
   ])
   const columns = useMemo(() => {
     const added = [
-      ...(facts.more.steps?.names ?? []).flatMap((_, i) => [`step_${i}`, `step_rate_${i}`, `step_cost_${i}`]),
+      ...(facts.more.steps?.steps ?? []).flatMap((_, i) => [`step_${i}`, `step_rate_${i}`, `step_cost_${i}`]),
       ...(facts.more.conversions?.names ?? []).map((_, i) => `said_${i}`),
     ]
     const chosen: readonly string[] = facts.more.steps ? ['verdict', 'spend'] : columnSets[sets.from]

@@ -1,6 +1,7 @@
 'use client'
 import { WHOLE } from '@/core/evidence/place'
 import { pathKey } from '@/core/shared/path'
+import { stepBefore } from '@/core/signals/journey'
 import { ratio } from '@/core/weigh/figures'
 import { plannedAd } from '@/core/weigh/moves'
 import type { Figure } from '@/core/weigh/openings'
@@ -376,8 +377,10 @@ function allColumns(f: WeighFacts): Column[] {
       value: own,
     })
   })
-  f.more.steps?.names.forEach((name, i) => {
-    const people = (r: WeighRow, step: number) => f.more.steps!.rows[pathKey(...r.path)]?.[step] ?? 0
+  const { steps: walk = [], rows: walked = {} } = f.more.steps ?? {}
+  walk.forEach(({ name }, i) => {
+    const people = (r: WeighRow, step: number) => walked[pathKey(...r.path)]?.[step] ?? 0
+    const from = stepBefore(walk, i)
     columns.push({
       id: `step_${i}`,
       heading: name,
@@ -385,15 +388,15 @@ function allColumns(f: WeighFacts): Column[] {
       hint: `people of this row who reached the step “${name}”`,
       value: r => people(r, i),
     })
-    if (i > 0)
+    if (from >= 0)
       columns.push({
         id: `step_rate_${i}`,
         heading: `to ${name}`,
         width: 66,
         as: 'share',
-        hint: `of those at the step before, who went on to “${name}”`,
-        none: () => 'nobody of it reached the step before',
-        value: r => ratio(people(r, i), people(r, i - 1)),
+        hint: `of those at “${walk[from]!.name}”, who went on to “${name}”`,
+        none: () => `nobody of it reached “${walk[from]!.name}”`,
+        value: r => ratio(people(r, i), people(r, from)),
       })
     columns.push({
       id: `step_cost_${i}`,

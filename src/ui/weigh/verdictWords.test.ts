@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { always, click, dataset, delivery, order, type Rows } from '@/core/evidence/sampleRecords'
+import { pathKey } from '@/core/shared/path'
 import { gatherEvidence } from '@/core/weigh/evidence'
 import { judge } from '@/core/weigh/judge'
 import type { JudgedRow } from '@/core/weigh/rows'
@@ -7,6 +8,7 @@ import { formatsOf } from '../format'
 import { weighColumns } from './columns'
 import { costIn, estimated, roasIn } from './rowFigures'
 import { shortSentence, verdictSentence } from './verdictWords'
+import type { WeighFacts } from './weighFacts'
 
 const formats = formatsOf({ locale: 'en-GB', zone: 'UTC', currency: 'EUR', firstWeekday: 1 })
 const plain = (text: string) => text
@@ -28,6 +30,34 @@ const all = (delivered: Rows['delivery'], ...sales: ReturnType<typeof sale>[]): 
   delivery: delivered,
   clicks: sales.flatMap(one => one.clicks),
   orders: sales.flatMap(one => one.orders),
+})
+
+/** The rows of a judgement, of which nothing more is known. */
+const weighedOf = ({ totals, rows }: ReturnType<typeof judge>) =>
+  [totals, ...rows].map(row => ({
+    ...row,
+    firstSpent: null,
+    lastSpent: null,
+    active: null,
+    doubts: [],
+    tires: [],
+    below: [],
+  }))
+const step = (name: string, optional = false) => ({ name, optional })
+const factsOf = (walked: Record<string, number[]>): WeighFacts => ({
+  ...formats,
+  most: 1,
+  before: new Map(),
+  more: {
+    sparks: undefined,
+    conversions: { names: ['purchase'], rows: {} },
+    steps: { steps: [step('Arrival'), step('Booklet', true), step('Basket')], rows: walked },
+  },
+  words: plain,
+  networkName: plain,
+  captures: {},
+  elasticity: 0.8,
+  why: () => {},
 })
 
 describe('a row at the edge of what can be known', () => {
@@ -83,31 +113,8 @@ describe('a row at the edge of what can be known', () => {
     ]
     for (const rows of cases) {
       const judged = judge(gatherEvidence(dataset(rows)), always)
-      const weighed = [judged.totals, ...judged.rows].map(row => ({
-        ...row,
-        firstSpent: null,
-        lastSpent: null,
-        active: null,
-        doubts: [],
-        tires: [],
-        below: [],
-      }))
-      const facts = {
-        ...formats,
-        most: 1,
-        before: new Map(),
-        more: {
-          sparks: undefined,
-          conversions: { names: ['purchase'], rows: {} },
-          steps: { names: ['Arrival', 'Basket'], rows: {} },
-        },
-        words: plain,
-        networkName: plain,
-        captures: {},
-        elasticity: 0.8,
-        why: () => {},
-      }
-      for (const column of weighColumns(facts, []))
+      const weighed = weighedOf(judged)
+      for (const column of weighColumns(factsOf({}), []))
         for (const row of weighed) {
           const value = column.value(row)
           if (typeof value === 'number')
@@ -126,4 +133,16 @@ describe('a row at the edge of what can be known', () => {
           expect(text).not.toMatch(/NaN|Infinity|undefined|null|-\d/)
       }
   })
+})
+
+it('holds a step against the last one before it that nobody may skip', () => {
+  const [whole] = weighedOf(judge(gatherEvidence(dataset({ delivery: [spent('50.00')] } as Rows)), always))
+  const columns = weighColumns(factsOf({ [pathKey()]: [400, 20, 100] }), [])
+  const figure = (id: string) => columns.find(column => column.id === id)?.value(whole!)
+  expect([figure('step_rate_0'), figure('step_rate_1'), figure('step_rate_2')]).toEqual([
+    undefined,
+    0.05,
+    0.25,
+  ])
+  expect(figure('step_cost_2')).toBe(whole!.sums.spend / 100)
 })

@@ -1,6 +1,7 @@
 import type { JudgedRow } from '@/core/weigh/rows'
 import type { WeighedRow } from '@/core/weigh/weighRow'
 import type { Spark } from '@/server/compute/views/weigh'
+import type { WalkedRows } from '@/server/signals/journey'
 import type { Formats } from '../format'
 
 export interface WeighRow extends WeighedRow {
@@ -11,7 +12,7 @@ export interface WeighRow extends WeighedRow {
 export interface MoreFigures {
   sparks: Readonly<Record<string, Spark>> | undefined
   conversions: { names: string[]; rows: Readonly<Record<string, number[]>> } | undefined
-  steps: { names: string[]; rows: Readonly<Record<string, number[]>> } | undefined
+  steps: WalkedRows | undefined
 }
 
 export interface WeighFacts extends Formats {
