@@ -1,6 +1,9 @@
 /** A ratio of sums; null when there is nothing to divide by. Sums first, then ratios: never the mean of ratios. */
 export const ratio = (over: number, under: number): number | null => (under > 0 ? over / under : null)
 
+/** Whether estimated results are none: less than half of one. */
+export const isNone = (results: number): boolean => results < 0.5
+
 /**
  * Spend for each of some results, in minor units. Null where there is no result, and also where no network
  * has told of any delivery: what nobody billed is not free.

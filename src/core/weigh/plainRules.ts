@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { isNone } from './figures'
 import type { Verdict } from './verdict'
 
 /** Rules that somebody sets on top of the verdict by worth, written with pickers. */
@@ -27,9 +28,6 @@ export interface RuleFacts {
   line: number | null
 }
 
-/** Less than half a result is none. */
-const NONE = 0.5
-
 /**
  * What plain rules say of a row; null where none says anything. What waits is not cut.
  *
@@ -42,7 +40,7 @@ export function ruledBy(
 ): { kind: 'cut' | 'wait'; rule: number } | null {
   const holding = rules.findIndex(
     rule =>
-      facts.results < NONE &&
+      isNone(facts.results) &&
       ((rule.when === 'few_impressions' && facts.impressions < rule.impressions) ||
         (rule.when === 'little_spend' && facts.spend < rule.spend * minorUnits)),
   )
@@ -51,7 +49,7 @@ export function ruledBy(
   if (line === null || line <= 0) return null
   const cutting = rules.findIndex(
     rule =>
-      (rule.when === 'no_result' && results < NONE && spend >= rule.lines * line) ||
+      (rule.when === 'no_result' && isNone(results) && spend >= rule.lines * line) ||
       (rule.when === 'over_line' && results >= rule.results && spend >= rule.times * line * results),
   )
   return cutting >= 0 ? { kind: 'cut', rule: cutting } : null

@@ -5,7 +5,7 @@ import { useSearchParams } from 'next/navigation'
 import { startTransition, useCallback, useMemo, useState } from 'react'
 import type { Settings } from '@/core/intake/settings'
 import type { NameDimension } from '@/core/weigh/byPart'
-import { addSums, costOf, noSums } from '@/core/weigh/figures'
+import { addSums, costOf, isNone, noSums } from '@/core/weigh/figures'
 import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import type { WeighedRow } from '@/core/weigh/weighRow'
 import { planKey } from '@/core/weigh/whatIf'
@@ -219,10 +219,10 @@ function overWords(
 ): string {
   const over = campaigns.filter(r => {
     const cost = costIn(r, estimated(r))
-    return r.line !== null && cost !== null && cost > r.line
+    return r.line !== null && cost !== null && cost > r.line && !isNone(estimated(r))
   })
   const spentOver = over.reduce((sum, r) => addSums(sum, r.sums), noSums()).spend
-  const barren = campaigns.filter(r => r.sums.spend > 0 && r.sums.estimatedTenths === 0)
+  const barren = campaigns.filter(r => r.sums.spend > 0 && isNone(estimated(r)))
   const spentBarren = barren.reduce((sum, r) => sum + r.sums.spend, 0)
   return [
     over.length > 0 &&

@@ -36,6 +36,25 @@ describe('an ad that spent in the last three days', () => {
   })
 })
 
+it.each<[number, number, State[]]>([
+  [100, 0, ['over', 'few', 'none']],
+  [100, 4, ['over', 'few', 'none']],
+  [10, 4, ['under', 'few', 'none']],
+  [100, 5, ['over', 'few']],
+  [100, 30, ['under', 'few']],
+  [100, 50, ['under']],
+  [0, 0, ['few']],
+])('%i spent for %i tenths of a result, at a line of 50, is %j', (spend, estimatedTenths, states) => {
+  const row = {
+    ...ad('norrfeed', null),
+    line: 50,
+    path: [],
+    sums: { spend, estimatedTenths },
+  } as unknown as WeighedRow
+  const among = ['over', 'under', 'few', 'none'] as const
+  expect(among.filter(state => isInState(state, row, 0))).toEqual(states)
+})
+
 describe('conditions on figures', () => {
   it('stand in an address as they are read from it', () => {
     const conditions = [

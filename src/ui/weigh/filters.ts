@@ -1,4 +1,5 @@
 import { type Day, parseDay } from '@/core/shared/days'
+import { isNone } from '@/core/weigh/figures'
 import type { WeighedRow } from '@/core/weigh/weighRow'
 import type { WeighView } from '@/server/compute/views/weigh'
 import { costIn, estimated } from './rowFigures'
@@ -25,7 +26,6 @@ export const states = Object.keys(stateWords) as State[]
 
 const LATELY_DAYS = 3
 const FEW = 5
-const NONE = 0.5
 
 const over = (row: WeighedRow): boolean | null => {
   const cost = costIn(row, estimated(row))
@@ -59,7 +59,7 @@ export function isInState(state: State, row: WeighedRow, last: Day): boolean {
       return (
         over(row) === true ||
         (row.sums.spend > 0 &&
-          estimated(row) < NONE &&
+          isNone(estimated(row)) &&
           row.sums.spend > (row.line ?? Number.POSITIVE_INFINITY))
       )
     case 'under':
@@ -67,7 +67,7 @@ export function isInState(state: State, row: WeighedRow, last: Day): boolean {
     case 'few':
       return estimated(row) < FEW
     case 'none':
-      return row.sums.spend > 0 && estimated(row) < NONE
+      return row.sums.spend > 0 && isNone(estimated(row))
     case 'tires':
       return row.tires.length > 0
     case 'doubts':

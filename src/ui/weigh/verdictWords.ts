@@ -1,6 +1,6 @@
 import { currencyExponent } from '@/core/shared/money'
 import type { Doubt } from '@/core/weigh/doubts'
-import { costOf } from '@/core/weigh/figures'
+import { costOf, isNone } from '@/core/weigh/figures'
 import type { PlainRule } from '@/core/weigh/plainRules'
 import type { JudgedRow } from '@/core/weigh/rows'
 import type { Tiring, TiringIn } from '@/core/weigh/tiring'
@@ -13,9 +13,6 @@ export const verdictWords: Record<VerdictKind, string> = {
   raise: 'raise',
   wait: 'wait',
 }
-
-/** Less than half a result is none. */
-const NONE = 0.5
 
 /** Out of ten or of a hundred, whichever says more; never a certainty. */
 export function timesIn(probability: number): string {
@@ -50,7 +47,7 @@ export function verdictSentence(
   const cost = costOf(sums, results)
   if (because === 'held_by_rule') return `${money(sums.spend)} spent: too little to look at, by your rule.`
   if (because === 'no_spend')
-    return results >= NONE
+    return !isNone(results)
       ? words(`Nothing was billed for its ${tenths(results)} orders, so there is no cost to judge.`)
       : 'Nothing was spent.'
   if (line === null || probability === null)
@@ -58,7 +55,7 @@ export function verdictSentence(
   const more = needed === null ? '' : ` About ${money(needed)} more would tell.`
   const chance = timesIn(probability)
   const by = because === 'cut_by_rule' ? ' By your rule.' : ''
-  if (results < NONE) {
+  if (isNone(results)) {
     const byNow = 1 - Math.exp(-sums.spend / line)
     const said = words(
       `${money(sums.spend)} spent, no order. At its line of ${money(line)} one would have come by now ${timesIn(byNow)}.`,
@@ -90,7 +87,7 @@ export function shortSentence(
       ? null
       : `${count(Math.ceil(needed / 10 ** (currencyExponent(currency) ?? 2)))} more would tell`
   if ((kind === 'wait' || kind === 'hold') && more) return more
-  if (sums.estimatedTenths / 10 < NONE)
+  if (isNone(sums.estimatedTenths / 10))
     return words(`no order; one was due ${timesIn(1 - Math.exp(-sums.spend / line))}`)
   return `more pays: ${Math.min(99, Math.max(1, Math.round(probability * 100)))} in 100`
 }
