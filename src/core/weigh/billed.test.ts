@@ -4,7 +4,7 @@ import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
 import { always, click, dataset, delivery, order } from '../evidence/sampleRecords'
 import { parseDay } from '../shared/days'
-import { billedUntil } from './billed'
+import { billedUntil, latestBilled } from './billed'
 import { gatherEvidence } from './evidence'
 import type { Sums } from './figures'
 import { judge } from './judge'
@@ -33,6 +33,8 @@ describe('days that are not billed yet', () => {
     expect(until(lagging(7)).mothwire).toBe(END - 7)
     expect(until(lagging(8)).mothwire).toBeNull()
     expect(until(lagging(9))).toEqual({ norrfeed: END, kelpie: END, mothwire: null })
+    expect(latestBilled([null, END - 3, END, null])).toBe(END)
+    expect(latestBilled([null])).toBeNull()
   })
   it('count in no row: what costs too little for want of its bill does not look cheap', () => {
     const rows = {

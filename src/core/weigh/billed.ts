@@ -21,6 +21,10 @@ export function billedUntil({ delivery, tree }: Pick<Dataset, 'delivery' | 'tree
   return last.map(day => (day === null || day < latest - LATEST_REPORT_DAYS ? null : day))
 }
 
+/** The last day of which any network has told what it spent; null where none has. */
+export const latestBilled = (until: readonly (Day | null)[]): Day | null =>
+  until.reduce((latest, day) => (day !== null && (latest === null || day > latest) ? day : latest), null)
+
 /** The days of a period of which the network of each leaf has told what it spent. */
 export function billedPeriods(
   data: Pick<Dataset, 'delivery' | 'tree'>,

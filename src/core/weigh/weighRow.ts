@@ -1,7 +1,7 @@
 import { levels, pathAt } from '../intake/tree'
 import type { Day, Period } from '../shared/days'
 import { pathKey } from '../shared/path'
-import { billedUntil } from './billed'
+import { billedUntil, latestBilled } from './billed'
 import { type Doubt, doubtsOf, fallenCaptures } from './doubts'
 import type { Evidence } from './evidence'
 import type { JudgedRow } from './rows'
@@ -89,7 +89,7 @@ export function weighRows(
   const { first, last, status } = spentSpans(e)
   const fallen = fallenCaptures(e, period)
   const until = billedUntil(e.data)
-  const latest = until.reduce<number>((most, day) => Math.max(most, day ?? most), Number.NEGATIVE_INFINITY)
+  const latest = latestBilled(until) ?? Number.NEGATIVE_INFINITY
   const { networks } = e.data.tree
   const trend = { from: Math.min(period.from, period.to - TREND_DAYS + 1), to: period.to }
   const weighed = new Map<JudgedRow, WeighedRow>()

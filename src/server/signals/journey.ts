@@ -1,7 +1,7 @@
 import { countsAsOrder } from '@/core/intake/records'
 import { leafNumbers, nameOf, pathAt } from '@/core/intake/tree'
 import { append } from '@/core/shared/append'
-import { type Day, type Period, startOfDay } from '@/core/shared/days'
+import { type Period, startOfDay } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
 import {
   countReached,
@@ -13,7 +13,7 @@ import {
   weakestStep,
 } from '@/core/signals/journey'
 import { matchesAddress } from '@/core/signals/matchAddress'
-import { billedUntil } from '@/core/weigh/billed'
+import { billedUntil, latestBilled } from '@/core/weigh/billed'
 import type { Evidence } from '@/core/weigh/evidence'
 import type { Scope } from '@/core/weigh/scope'
 import type { Executor } from '@/data/connect'
@@ -137,10 +137,8 @@ export async function walkedRows(
 ): Promise<WalkedRows> {
   const { leaves, networks, networkOf } = evidence.data.tree
   const told = billedUntil(evidence.data)
-  const latest = Math.max(...told.map(day => day ?? Number.NEGATIVE_INFINITY))
-  const ends = told.map(
-    (day): Day => Math.min(period.to, day ?? (Number.isFinite(latest) ? latest : period.to)),
-  )
+  const latest = latestBilled(told) ?? period.to
+  const ends = told.map(day => Math.min(period.to, day ?? latest))
   const meant = ends.filter((_, n) => !scope.network || networks[n] === scope.network)
   const reached = new Map<string, boolean[][]>()
   for (const to of new Set(meant)) {

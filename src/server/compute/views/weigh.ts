@@ -1,7 +1,7 @@
 import { formatDay, type Period } from '@/core/shared/days'
 import { currencyExponent } from '@/core/shared/money'
 import { pathKey } from '@/core/shared/path'
-import { billedUntil } from '@/core/weigh/billed'
+import { billedUntil, latestBilled } from '@/core/weigh/billed'
 import { measureElasticity } from '@/core/weigh/elasticity'
 import type { Evidence } from '@/core/weigh/evidence'
 import { costOf, noSums } from '@/core/weigh/figures'
@@ -82,8 +82,8 @@ export function weighView(
 export type WeighView = ReturnType<typeof weighView>
 
 function latestTold({ data }: Evidence): string | null {
-  const days = billedUntil(data).filter(day => day !== null)
-  return days.length > 0 ? formatDay(Math.max(...days)) : null
+  const day = latestBilled(billedUntil(data))
+  return day === null ? null : formatDay(day)
 }
 
 /** The ad sets and ads below, as JSON text: there may be ten thousand, and no page waits for them. */
