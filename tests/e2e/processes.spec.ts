@@ -283,7 +283,7 @@ test.describe('on a disk that fills up', () => {
   let ballast: string
   let app: Application
   test.beforeAll(async () => {
-    disk = smallDisk(160)
+    disk = smallDisk(224)
     test.skip(disk === null, 'No disk can be mounted here.')
     ballast = join(disk!, 'ballast')
     app = await startApplication('start', 5450, join(disk!, 'data'))
