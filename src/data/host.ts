@@ -103,7 +103,7 @@ Object.assign(server, { queryQueue: new SessionQueue(database, guard) })
 await server.start()
 process.send?.('ready')
 // Who started this hears that it is not stuck.
-setInterval(() => process.send?.('alive'), TELL_EVERY_MS).unref()
+setInterval(() => process.connected && process.send?.('alive'), TELL_EVERY_MS).unref()
 
 // Tables only grow: one that is found smaller than it was has lost what stood at its end.
 // They are asked as by any other client, which has the session to itself.
