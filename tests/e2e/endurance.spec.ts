@@ -6,6 +6,7 @@ import { ownRequest } from '../../src/core/shared/ownRequest'
 import { socketFolder } from '../../src/data/socket'
 import { randomStream } from '../../src/practice/market/random'
 import { type Application, processOn, startApplication } from './application'
+import { daysAgo } from './days'
 
 let app: Application
 test.beforeAll(async () => {
@@ -28,7 +29,7 @@ test('an empty workspace teaches, and its first file gives the first figure', as
   await page.goto(`${app.origin}/signals`)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('no rule says yet')
   const name = `${'Very long campaign name '.repeat(12)}& <b>bold</b>`
-  const delivery = `date,network,campaign_id,campaign_name,ad_set_id,ad_id,ad_name,currency,spend,clicks\n2026-11-02,norrfeed,c1,${name},s1,a1,${name},EUR,40.00,80\n`
+  const delivery = `date,network,campaign_id,campaign_name,ad_set_id,ad_id,ad_name,currency,spend,clicks\n${daysAgo(20)},norrfeed,c1,${name},s1,a1,${name},EUR,40.00,80\n`
   expect(
     (
       await page.request.post(`${app.origin}/api/import/delivery`, {

@@ -16,6 +16,7 @@ import { Webhook } from 'standardwebhooks'
 import { ownRequest } from '../../src/core/shared/ownRequest'
 import { hasPostgres, type PostgresServer, startPostgres } from '../postgres'
 import { type Application, processOn, startApplication } from './application'
+import { daysAgo } from './days'
 
 /** So often is a database killed; `KILLS=20` for as often as it was shown to stand. */
 const KILLS = Number(process.env.KILLS ?? 6)
@@ -390,7 +391,7 @@ test.describe('two applications on one PostgreSQL', () => {
   })
   test('say how far a page has come whose records take long to read, and show it then', async ({ page }) => {
     const [, two] = apps as [Application, Application]
-    const delivery = 'date,network,campaign_id,currency,spend\n2026-11-01,norrfeed,c1,EUR,7.00\n'
+    const delivery = `date,network,campaign_id,currency,spend\n${daysAgo(2)},norrfeed,c1,EUR,7.00\n`
     expect((await post(two, '/api/import/delivery', delivery)).status).toBe(200)
     const other = new pg.Client({ connectionString: server.url })
     await other.connect()

@@ -1,5 +1,6 @@
 import { expect, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
+import { daysAgo } from './days'
 
 const app = demoFor()
 const heading = (page: Page) => page.getByRole('heading', { level: 1 }).first()
@@ -67,7 +68,7 @@ test('the balance is told by cause, by week and day, and down to the ad, and eac
 })
 
 test('days are chosen by drawing over them', async ({ page }) => {
-  await open(page, '/reconcile?from=2026-11-01&to=2026-11-20')
+  await open(page, `/reconcile?from=${daysAgo(29)}&to=${daysAgo(10)}`)
   const chart = page.getByRole('img', { name: /^Orders, claims and capture by day/ })
   const box = (await chart.boundingBox())!
   await page.mouse.move(box.x + box.width * 0.4, box.y + 60)
@@ -75,7 +76,9 @@ test('days are chosen by drawing over them', async ({ page }) => {
   await page.mouse.move(box.x + box.width * 0.5, box.y + 60, { steps: 4 })
   await page.mouse.move(box.x + box.width * 0.6, box.y + 60, { steps: 4 })
   await page.mouse.up()
-  await expect(page).toHaveURL(/from=2026-11-0[6-9]&to=2026-11-1[1-4]/)
+  const days = (first: number, last: number) =>
+    Array.from({ length: first - last + 1 }, (_, i) => daysAgo(first - i)).join('|')
+  await expect(page).toHaveURL(new RegExp(`from=(${days(24, 21)})&to=(${days(19, 16)})`))
   await expect(page.getByRole('complementary', { name: 'Evidence' })).toBeHidden()
 })
 

@@ -1,5 +1,6 @@
 import { expect, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
+import { daysAgo } from './days'
 
 const app = demoFor()
 
@@ -43,20 +44,21 @@ test('figures and days are written by the reader’s habit, or by one that is ch
   await page.keyboard.press('u')
   await expect(heading(page)).toContainText(/\d\.\d{3},\d{2} EUR brought/)
   // A day is typed as it is written.
+  const written = (days: number) => daysAgo(days).split('-').reverse().join('.')
   await days.click()
-  await page.getByLabel('First day').fill('05.10.2026')
+  await page.getByLabel('First day').fill(written(56))
   await page.getByLabel('First day').press('Enter')
-  await page.getByLabel('Last day').fill('18.10.2026')
+  await page.getByLabel('Last day').fill(written(43))
   await page.getByLabel('Last day').press('Enter')
-  await expect(page).toHaveURL(/from=2026-10-05&to=2026-10-18/)
+  await expect(page).toHaveURL(new RegExp(`from=${daysAgo(56)}&to=${daysAgo(43)}`))
   expect(complaints).toEqual([])
   await context.close()
 })
 
 test('a period stands beside as many days before', async ({ page }) => {
-  await page.goto(`${app.origin}/weigh?from=2026-10-15&to=2026-10-21`)
+  await page.goto(`${app.origin}/weigh?from=${daysAgo(46)}&to=${daysAgo(40)}`)
   const before = await (
-    await page.request.get(`${app.origin}/api/judge?from=2026-10-08&to=2026-10-14`)
+    await page.request.get(`${app.origin}/api/judge?from=${daysAgo(53)}&to=${daysAgo(47)}`)
   ).json()
   await page.getByRole('banner').getByRole('button', { name: /^Days/ }).click()
   await page.getByText('beside as many days before').click()

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import { expect, type Page, test } from '@playwright/test'
 import Papa from 'papaparse'
 import { demoFor } from './application'
+import { daysAgo } from './days'
 
 const app = demoFor()
 const heading = (page: Page) => page.getByRole('heading', { level: 1 })
@@ -97,7 +98,7 @@ test('the tracking domain is asked whether it answers as it should', async ({ pa
 })
 
 test('all that is held leaves as files, which sum up to what is shown', async ({ page }) => {
-  const period = 'from=2026-10-05&to=2026-10-18'
+  const period = `from=${daysAgo(56)}&to=${daysAgo(43)}`
   const shown = await (await page.request.get(`${app.origin}/api/judge?${period}`)).json()
   const rows = (text: string) => Papa.parse<Record<string, string>>(text.trim(), { header: true }).data
   const delivery = rows(await exported(page, `delivery?${period}`))

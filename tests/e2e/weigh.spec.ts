@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, type Page, test } from '@playwright/test'
 import { type Application, demoFor } from './application'
+import { daysAgo } from './days'
 
 const heading = (page: Page) => page.getByRole('heading', { level: 1 }).first()
 const evidence = (page: Page) => page.getByRole('complementary', { name: 'Evidence' })
@@ -116,7 +117,7 @@ test.describe('with the mouse', () => {
   })
 
   test('proposals are said in sentences, and undone with a key', async ({ page }) => {
-    await openWeigh(page, app, '?network=mothwire&from=2026-09-20&to=2026-11-25')
+    await openWeigh(page, app, `?network=mothwire&from=${daysAgo(71)}&to=${daysAgo(5)}`)
     await page.getByRole('button', { name: 'What if …' }).click()
     await expect(plan(page)).toContainText('nothing is changed yet')
     await plan(page).getByRole('button', { name: 'Most worth for this budget' }).click()
@@ -173,7 +174,7 @@ test.describe('with the mouse', () => {
   })
 
   test('plain rules are tried on the past, and a campaign gets a line of its own', async ({ page }) => {
-    await openWeigh(page, app, '?to=2026-11-20')
+    await openWeigh(page, app, `?to=${daysAgo(10)}`)
     await page.getByRole('button', { name: 'When to cut, when to raise' }).click()
     const rules = page.getByRole('region', { name: 'When to cut, when to raise' })
     await rules.getByRole('button', { name: 'Add it' }).click()
@@ -196,7 +197,7 @@ test.describe('with the mouse', () => {
   })
 
   test('pages are weighed, and a split is shifted in one step', async ({ page }) => {
-    await page.goto(`${app.origin}/weigh/pages?from=2026-10-01&to=2026-11-20`)
+    await page.goto(`${app.origin}/weigh/pages?from=${daysAgo(60)}&to=${daysAgo(10)}`)
     const split = page.getByRole('region', { name: /^Split of guild/ })
     await expect(split).toContainText(/leads and is the better one \d+ % likely|brings most/)
     const sides = split.getByRole('row', { name: /\/(kits|floor-looms)/ })
@@ -209,7 +210,7 @@ test.describe('with the mouse', () => {
     const arrivals = page.getByRole('table', { name: 'Landing pages' }).getByRole('row', { name: /kits/ })
     await expect(arrivals.first()).toBeVisible()
     // Who bought a course went on to its offer.
-    await page.goto(`${app.origin}/weigh/pages?from=2026-10-01&to=2026-11-20&result=course`)
+    await page.goto(`${app.origin}/weigh/pages?from=${daysAgo(60)}&to=${daysAgo(10)}&result=course`)
     await expect(
       page.getByRole('table', { name: 'Offers' }).getByRole('row', { name: /offer\/course/ }),
     ).toContainText(/\d/)
