@@ -7,6 +7,7 @@ import { saveNamingRule } from '@/data/namingRules'
 import type { Workspace } from '@/data/workspace'
 import { randomStream } from '@/practice/market/random'
 import { keepLink, type LinkForm } from '@/server/links/library'
+import { beforeStory } from './fillLinks'
 
 type Row = Record<string, string | number>
 const SEED = 77
@@ -150,23 +151,28 @@ export async function fillLibrary(
     ],
     day(now, 0),
   )
-  await applyChanges(database, workspace.id, [
-    {
-      what: 'plan',
-      network: 'parkfold',
-      level: 'account',
-      scope: '',
-      before: {},
-      after: { utm_source: 'parkfold', utm_campaign: '{campaign.id}', source: '{source}' },
-    },
-    {
-      what: 'ad',
-      network: 'parkfold',
-      ad: 'pa102',
-      before: { landingPage: null, straight: false },
-      after: { landingPage: shop, straight: false },
-    },
-  ])
+  await applyChanges(
+    database,
+    workspace.id,
+    [
+      {
+        what: 'plan',
+        network: 'parkfold',
+        level: 'account',
+        scope: '',
+        before: {},
+        after: { utm_source: 'parkfold', utm_campaign: '{campaign.id}', source: '{source}' },
+      },
+      {
+        what: 'ad',
+        network: 'parkfold',
+        ad: 'pa102',
+        before: { landingPage: null, straight: false },
+        after: { landingPage: shop, straight: false },
+      },
+    ],
+    beforeStory(day(now, 0)),
+  )
   await saveNamingRule(
     database,
     workspace.id,

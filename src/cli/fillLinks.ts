@@ -125,6 +125,9 @@ function queryOf(click: Row, named: Row, profile: NetworkProfile, count: number)
     .join('&')
 }
 
+/** The demo's plans stood before its first day. */
+export const beforeStory = (today: string): Date => new Date(Date.parse(today) - 120 * DAY_MS)
+
 /** Every ad with its account's plan and its landing page, and what the agency left. */
 export async function fillLinks(
   database: Database,
@@ -136,32 +139,37 @@ export async function fillLinks(
   const ads = entities.filter(e => e.level === 'ad')
   const nowhere = { landingPage: null, straight: false }
   await saveEntities(database, workspace, agencyEntities, today)
-  await applyChanges(database, workspace, [
-    ...Object.entries(plans).map(
-      ([network, after]): LinkChange => ({
-        what: 'plan',
-        network,
-        level: 'account',
-        scope: '',
-        before: {},
-        after,
-      }),
-    ),
-    ...entities.flatMap(({ network, level, id, name }): LinkChange[] =>
-      overrides
-        .filter(o => o.level === level && o.name === name)
-        .map(({ set }) => ({ what: 'plan', network, level, scope: id, before: {}, after: set })),
-    ),
-    ...ads.map(
-      ({ network, id }): LinkChange => ({
-        what: 'ad',
-        network,
-        ad: id,
-        before: nowhere,
-        after: { landingPage, straight: false },
-      }),
-    ),
-    ...agencyChanges,
-    ...passingLeads(new URL(landingPage).origin),
-  ])
+  await applyChanges(
+    database,
+    workspace,
+    [
+      ...Object.entries(plans).map(
+        ([network, after]): LinkChange => ({
+          what: 'plan',
+          network,
+          level: 'account',
+          scope: '',
+          before: {},
+          after,
+        }),
+      ),
+      ...entities.flatMap(({ network, level, id, name }): LinkChange[] =>
+        overrides
+          .filter(o => o.level === level && o.name === name)
+          .map(({ set }) => ({ what: 'plan', network, level, scope: id, before: {}, after: set })),
+      ),
+      ...ads.map(
+        ({ network, id }): LinkChange => ({
+          what: 'ad',
+          network,
+          ad: id,
+          before: nowhere,
+          after: { landingPage, straight: false },
+        }),
+      ),
+      ...agencyChanges,
+      ...passingLeads(new URL(landingPage).origin),
+    ],
+    beforeStory(today),
+  )
 }

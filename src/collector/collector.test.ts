@@ -277,9 +277,15 @@ describe('a live test', () => {
     const doing = async (query: string) => (await get(`/r/site1${query}`)).json()
     expect(await doing('?aq_test=token-1')).toMatchObject({ test: true })
     expect(await doing('?aq_test=made-up')).toMatchObject({ test: false })
-    expect(await doing('')).toEqual({ rules: [], networks: [], hosts: ['tarnbrook.example'], test: false })
+    expect(await doing('')).toEqual({
+      rules: [],
+      networks: [],
+      hosts: ['tarnbrook.example'],
+      parameters: [],
+      test: false,
+    })
     const script = await (await get('/aq.js?site=site1')).text()
-    const along = '{"rules":[],"networks":[],"hosts":["tarnbrook.example"],"test":false}'
+    const along = '{"rules":[],"networks":[],"hosts":["tarnbrook.example"],"parameters":[],"test":false}'
     expect(script.startsWith(`self.aequantDoing=${along};`)).toBe(true)
   })
   it.each([

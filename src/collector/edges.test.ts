@@ -369,7 +369,9 @@ describe('the script of the tag', () => {
       const alone = await (await ask('/aq.js')).text()
       const response = await ask('/aq.js?site=shop')
       const text = await response.text()
-      expect(text).toMatch(/^self\.aequantDoing=\{.*"hosts":\["tarnbrook\.example"\],"test":false\};/)
+      expect(text).toMatch(
+        /^self\.aequantDoing=\{.*"hosts":\["tarnbrook\.example"\],"parameters":\[\],"test":false\};/,
+      )
       expect(text.endsWith(alone)).toBe(true)
       expect(Number(/max-age=(\d+)/.exec(response.headers.get('cache-control')!)![1])).toBeLessThan(3600)
       expect((await ask('/aq.js?site=shop')).headers.get('etag')).toBe(response.headers.get('etag'))

@@ -21,13 +21,15 @@ function eventOf(desk: Desk, request: IncomingMessage, beacon: Beacon): Arrival 
   const test = said && known.tests.includes(said) ? said : undefined
   const base = { ...desk.envelope(request, Date.now(), known.workspace), test }
   const route = code ? desk.routing.route(code) : undefined
-  if (code && route && route.workspace === known.workspace && beacon.click && beacon.page)
+  const own = route?.workspace === known.workspace ? route : undefined
+  // Who came straight by an ad: its address says which, by a code or by what the tag plan put into it.
+  if (beacon.click && beacon.page && (own || beacon.name === 'arrival'))
     return {
       ...base,
       kind: 'click',
       id: beacon.click,
-      network: route.network,
-      code,
+      network: own?.network ?? '',
+      code: own ? code! : '',
       query: URL.canParse(beacon.page) ? new URL(beacon.page).search.slice(1) : '',
       landing: beacon.page,
       visitor: beacon.visitor ?? null,
@@ -84,9 +86,9 @@ export async function serveObservation(
 export function serveRules(desk: Desk, response: ServerResponse, key: string, query: string): void {
   const site = desk.routing.site(key)
   if (!site) throw new Refused(404, 'There is no such site. Take the tag from the hand-off again.')
-  const { rules, networks, hosts } = site
+  const { rules, networks, hosts, parameters } = site
   const test = desk.testOf(site.workspace, query) !== undefined
-  answer(response, 200, JSON.stringify({ rules, networks, hosts, test }), {
+  answer(response, 200, JSON.stringify({ rules, networks, hosts, parameters, test }), {
     'content-type': 'application/json',
     'cache-control': query ? 'no-store' : `public, max-age=${RULES_SECONDS}`,
     ...anyOrigin,

@@ -114,8 +114,8 @@ function hall(desk: Desk) {
     if (path === '/t' && !reading) return serveObservation(desk, request, response)
     if (path === '/aq.js' && reading) {
       const site = desk.routing.site(new URLSearchParams(query).get('site') ?? '')
-      const { rules, networks, hosts } = site ?? {}
-      const doing = JSON.stringify({ rules, networks, hosts, test: false })
+      const { rules, networks, hosts, parameters } = site ?? {}
+      const doing = JSON.stringify({ rules, networks, hosts, parameters, test: false })
       return tag.serve(request, response, site && { doing, seconds: RULES_SECONDS })
     }
     if (path === '/aq-test.js' && reading) return testTag.serve(request, response)

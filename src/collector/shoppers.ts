@@ -82,7 +82,7 @@ export async function serveHop(
   given.delete(CLICK_PARAMETER)
   const visitor = cookie(request, 'visitor')
   const base = desk.envelope(request, Date.now(), route.workspace)
-  const offer = route.offers[chooseBranch(route.offers, `${code} next`, visitor ?? clickId ?? base.id)]!
+  const offer = route.offers[chooseBranch(route.offers, code, visitor ?? clickId ?? base.id, 'offer')]!
   const to = nextAddress(offer.address, given.toString(), offer.click_parameter, clickId ?? base.id)
   if (request.method === 'GET')
     await desk.recordStep('hop', { kind: 'hop', ...base, code, click: clickId, offer: to, visitor })

@@ -153,3 +153,40 @@ export async function findAd(database: Executor, workspace: string, network: str
     landingPage: ad.landingPage,
   }
 }
+
+/** IDs of what is called so at a level, by its ID before all, else by its present name. */
+export async function findEntities(
+  database: Executor,
+  workspace: string,
+  network: string,
+  level: 'campaign' | 'ad_set' | 'ad',
+  called: string,
+): Promise<string[]> {
+  const rows = await database
+    .select({ id: adEntities.id, name: adEntities.name })
+    .from(adEntities)
+    .where(
+      and(
+        eq(adEntities.workspace, workspace),
+        eq(adEntities.network, network),
+        eq(adEntities.level, level),
+        sql`(${adEntities.id} = ${called} or lower(${adEntities.name}) = lower(${called}))`,
+      ),
+    )
+  const byId = rows.filter(row => row.id === called)
+  return (byId.length > 0 ? byId : rows).map(row => row.id)
+}
+
+/** Keeps a name under which a campaign, ad set or ad is met beside its present one. */
+export const addName = (
+  database: Executor,
+  workspace: string,
+  {
+    now,
+    ...named
+  }: { network: string; level: 'campaign' | 'ad_set' | 'ad'; id: string; name: string; now: number },
+) =>
+  database
+    .insert(adEntityNames)
+    .values({ workspace, ...named, firstDay: new Date(now).toISOString().slice(0, 10) })
+    .onConflictDoNothing()

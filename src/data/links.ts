@@ -6,11 +6,17 @@ import { PLACEMENTS } from '@/core/links/savedLink'
 import type { Executor } from './connect'
 import { adEntities, clicks } from './schema'
 
-/** Applies changes of what ads carry; to be called in one transaction. Each kind is one statement. */
+/**
+ * Applies changes of what ads carry; to be called in one transaction. Each kind is one statement. What a plan was
+ * stays readable: a version of it is kept.
+ *
+ * @param since from when the plans hold; from this moment where it is not said
+ */
 export async function applyChanges(
   database: Executor,
   workspace: string,
   changes: readonly LinkChange[],
+  since?: Date,
 ): Promise<void> {
   // Of two changes of the same entity the last holds; one statement may touch a row but once.
   const plans = new Map<string, object>()
@@ -28,13 +34,18 @@ export async function applyChanges(
         straight: after.straight,
       })
     }
-  if (plans.size > 0)
+  if (plans.size > 0) {
+    const rows = sql`json_to_recordset(${JSON.stringify([...plans.values()])}::json)
+        as r(network text, level text, scope text, parameters json)`
     await database.execute(sql`
       insert into tag_plans (workspace, network, level, scope, parameters)
-      select ${workspace}, network, level, scope, parameters
-      from json_to_recordset(${JSON.stringify([...plans.values()])}::json)
-        as r(network text, level text, scope text, parameters json)
+      select ${workspace}, network, level, scope, parameters from ${rows}
       on conflict (workspace, network, level, scope) do update set parameters = excluded.parameters`)
+    await database.execute(sql`
+      insert into tag_plan_versions (workspace, network, level, scope, since, parameters)
+      select ${workspace}, network, level, scope, ${since ? since.toISOString() : sql`clock_timestamp()`}::timestamptz, parameters from ${rows}
+      on conflict (workspace, network, level, scope, since) do update set parameters = excluded.parameters`)
+  }
   if (ads.size > 0)
     await database.execute(sql`
       update ad_entities set landing_page = r.page, straight = r.straight

@@ -8,11 +8,12 @@ import { type Day, parseDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import type { Executor } from './connect'
 import { listDecisions } from './decisions'
+import { listFormerNames } from './entities'
 import * as schema from './schema'
 import { readSegment } from './segment'
 import { listDefinitions, listSlots, resultEventsAfter } from './signals'
 import { oneOf } from './store'
-import type { Part } from './workspace'
+import { listPlanVersions, listProfiles, type Part } from './workspace'
 
 const toDay = (text: string): Day => parseDay(text) ?? 0
 
@@ -50,7 +51,7 @@ export const BEFORE_ALL = -1
 /** What of a workspace is no row: it is small, and read as a whole. */
 export async function loadRules(database: Executor, workspace: string) {
   const { network, level, id, name } = schema.adEntities
-  const [rates, names, slots, definitions, decisions] = await Promise.all([
+  const [rates, names, slots, definitions, decisions, profiles, plans, formerNames] = await Promise.all([
     loadRates(database, workspace),
     database
       .select({ network, level, id, name })
@@ -60,8 +61,11 @@ export async function loadRules(database: Executor, workspace: string) {
     listSlots(database, workspace),
     listDefinitions(database, workspace),
     listDecisions(database, workspace),
+    listProfiles(database, workspace),
+    listPlanVersions(database, workspace),
+    listFormerNames(database, workspace),
   ])
-  return { rates, names, slots, definitions, decisions }
+  return { rates, names, slots, definitions, decisions, links: { profiles, plans, formerNames } }
 }
 
 export async function loadDelivery(database: Executor, workspace: string): Promise<DeliveryRow[]> {

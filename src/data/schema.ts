@@ -104,6 +104,23 @@ export const tagPlans = pgTable(
   t => [primaryKey({ columns: [t.workspace, t.network, t.level, t.scope] })],
 )
 
+/**
+ * What each level of a tag plan set, and since when: links that were pasted under an earlier plan are read by it.
+ * `tag_plans` is the latest of each.
+ */
+export const tagPlanVersions = pgTable(
+  'tag_plan_versions',
+  {
+    workspace: workspace(),
+    network: text('network').notNull(),
+    level: text('level', { enum: planLevels }).notNull(),
+    scope: text('scope').notNull().default(''),
+    since: at('since').notNull(),
+    parameters: json('parameters').$type<Record<string, string>>().notNull(),
+  },
+  t => [primaryKey({ columns: [t.workspace, t.network, t.level, t.scope, t.since] })],
+)
+
 /** Codes of the tracking domain: where a click that carries one is sent. */
 export const routes = pgTable(
   'routes',
@@ -204,6 +221,7 @@ export const clicks = pgTable(
     index('clicks_by_id').on(t.workspace, t.click_id),
     index('clicks_by_visitor').on(t.workspace, t.visitor_id).where(isNotNull(t.visitor_id)),
     index('clicks_by_network_id').on(t.workspace, t.network_click_id).where(isNotNull(t.network_click_id)),
+    index('clicks_unread').on(t.workspace, t.network).where(sql`${t.attributes} ? 'unknown'`),
   ],
 )
 

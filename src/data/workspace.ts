@@ -4,8 +4,17 @@ import type { Reject } from '@/core/intake/fields'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
 import type { PlanScope } from '@/core/links/change'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
+import type { PlanVersion } from '@/core/links/readLink'
 import type { Executor } from './connect'
-import { adEntities, importBatches, networkProfiles, routes, tagPlans, workspaces } from './schema'
+import {
+  adEntities,
+  importBatches,
+  networkProfiles,
+  routes,
+  tagPlans,
+  tagPlanVersions,
+  workspaces,
+} from './schema'
 import { readStored, readWithDefaults } from './stored'
 
 export interface Workspace {
@@ -215,6 +224,17 @@ export const listPlans = (database: Executor, workspace: string): Promise<Stored
     })
     .from(tagPlans)
     .where(and(eq(tagPlans.workspace, workspace), sql`${tagPlans.parameters}::text <> '{}'`))
+
+/** Every state that a tag plan had, those of each level in order of time. */
+export async function listPlanVersions(database: Executor, workspace: string): Promise<PlanVersion[]> {
+  const { network, level, scope, since, parameters } = tagPlanVersions
+  const rows = await database
+    .select({ network, level, scope, since, parameters })
+    .from(tagPlanVersions)
+    .where(eq(tagPlanVersions.workspace, workspace))
+    .orderBy(asc(since))
+  return rows.map(row => ({ ...row, since: row.since.getTime() }))
+}
 
 export type Route = Omit<typeof routes.$inferSelect, 'given_at'>
 /** The routes of all workspaces, those given out first before others. */

@@ -436,6 +436,15 @@ export const gatheredArrivals = z.strictObject({
     }),
   ),
   names: z.record(text, z.strictObject({ name: text, former: z.array(text) })),
+  unknown: z.array(
+    z.strictObject({
+      network: text,
+      level: z.enum(levels),
+      value: text,
+      clicks: whole,
+      last: instantMs,
+    }),
+  ),
 })
 const keys = z.array(text)
 export const arrivalsOfAds = z.record(

@@ -24,6 +24,7 @@ import {
   findWorkspace,
   listCodes,
   listEntities,
+  listPlanVersions,
   listProfiles,
   listRoutes,
   type Route,
@@ -154,6 +155,7 @@ async function writeRouting(database: Database, folder: string): Promise<void> {
             workspace: of,
             rules: rules.filter(r => r.workspace === of),
             networks: await placedNetworks(database, of),
+            parameters: await adParameters(database, of),
             hosts: (await findWorkspace(database, of))?.settings.hosts ?? [],
             tests: tests.filter(t => t.workspace === of).map(t => t.token),
             order_secrets: await orderSecrets(database, of),
@@ -177,6 +179,16 @@ async function writeRouting(database: Database, folder: string): Promise<void> {
   const fresh = `${file}.${process.pid}`
   writeFileSync(fresh, JSON.stringify(routing), { flush: true, mode: 0o600 })
   renameSync(fresh, file)
+}
+
+/** The parameters by which ads of a workspace name themselves, now or before. */
+async function adParameters(database: Executor, workspace: string): Promise<string[]> {
+  const [plans, profiles] = [
+    await listPlanVersions(database, workspace),
+    await listProfiles(database, workspace),
+  ]
+  const keys = plans.flatMap(plan => Object.keys(plan.parameters))
+  return [...new Set([...keys, ...profiles.flatMap(p => p.click_id_parameter ?? [])])].sort()
 }
 
 const LOOK_EVERY_MS = 300

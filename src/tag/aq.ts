@@ -79,8 +79,10 @@ const isAllowed = () =>
 /** What the address says of how the shopper came; null when it says nothing. */
 function readTouch(): Touch | null {
   const touch: Touch = {}
+  const { aequantDoing } = window as { aequantDoing?: Doing }
+  const named = [CLICK, CODE, ...(aequantDoing?.parameters ?? [])]
   new URL(landing).searchParams.forEach((value, key) => {
-    if (value && (key === CLICK || key === CODE || key.startsWith('utm_'))) touch[key] = value.slice(0, 200)
+    if (value && (named.includes(key) || key.startsWith('utm_'))) touch[key] = value.slice(0, 200)
   })
   if (Object.keys(touch).length === 0) return null
   return { ...touch, landing_url: landing.slice(0, 2000), at: String(Date.now()) }
@@ -99,7 +101,8 @@ function arrive(): void {
     touch &&
     last &&
     (last.landing_url === touch.landing_url || (touch[CLICK] && last[CLICK] === touch[CLICK]))
-  const byTag = touch?.[CODE] && !touch[CLICK] && !known
+  // Whether it names an ad, by a code or by the plan of its network, is found where plans are known.
+  const byTag = touch && !touch[CLICK] && !known
   if (touch && byTag) touch[CLICK] = mintId()
   if (touch) {
     memory.last = known ? { ...last, at: touch.at! } : touch
@@ -180,7 +183,7 @@ function fillFields(): void {
   }
 }
 
-type Doing = Pick<Routing['sites'][string], 'rules' | 'networks' | 'hosts'> & { test: boolean }
+type Doing = Pick<Routing['sites'][string], 'rules' | 'networks' | 'hosts' | 'parameters'> & { test: boolean }
 /** Asking a browser for its zone the first time takes it forty milliseconds: it is asked once, when it has nothing else to do. */
 function learnZone(): void {
   const learn = () => {

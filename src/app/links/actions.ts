@@ -10,6 +10,7 @@ import { addAd as addNewAd, type NewAd, putOnPractice } from '@/server/links/cha
 import { keepHosts } from '@/server/links/hosts'
 import { bringLinkBack, keepLink, type LinkForm } from '@/server/links/library'
 import { keepProfile } from '@/server/links/profiles'
+import { type Assigned, assignValue } from '@/server/links/unknownValues'
 import { isPractised } from '@/server/practice'
 import { workspaceHere } from '../frame'
 
@@ -17,6 +18,20 @@ import { workspaceHere } from '../frame'
 export async function addAd(ad: NewAd): Promise<string | null> {
   return addNewAd(sharedDatabase(), await workspaceHere(), ad, Date.now())
 }
+
+/** Says what a value of addresses means. Gives how many clicks are read by it, or why it cannot be. */
+export async function assignUnknownValue(given: unknown): Promise<Assigned> {
+  const asked = assignedSchema.parse(given)
+  const done = await assignValue(sharedDatabase(), await workspaceHere(), asked, Date.now())
+  if ('clicks' in done) refresh()
+  return done
+}
+const assignedSchema = z.object({
+  network: z.string().max(200),
+  level: z.enum(['campaign', 'ad_set', 'ad']),
+  value: z.string().min(1).max(500),
+  called: z.string().trim().min(1).max(500),
+})
 
 /** Puts ads' present addresses into the practice network. Says whether it took them. */
 export async function putAdsOnPractice(network: string, adIds: string[]): Promise<boolean> {

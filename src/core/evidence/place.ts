@@ -243,7 +243,9 @@ function placer({ clicks, settings }: Dataset) {
       const same = clicks.visitor[own]!
       const found = touchesOf(same < 0 || same === visitor ? visitorsHere : [same, ...visitorsHere], at)
       if (within(own, at)) {
-        const touches = found.touches.includes(own) ? found.touches : [...found.touches, own]
+        const touches = found.touches.includes(own)
+          ? found.touches
+          : [...found.touches, own].sort((a, b) => a - b)
         return placed('proven', 'click_id', touches, found.older, own, at)
       }
       if (clicks.at[own]! <= at) older = own

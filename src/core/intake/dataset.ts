@@ -18,7 +18,7 @@ import { type LeftOut, type ResultDefinition, worthDoubt, worthOf } from '../sig
 import type { ClickColumns } from './clicks'
 import { type DecidableClaim, type Decided, withDecisions } from './decisions'
 import { JUDGED_RESULT } from './judgedResult'
-import { namedLeafFinder } from './orderParameters'
+import { namedLeafFinder, type PlansKnown } from './orderParameters'
 import { leavesBy, orderWorth } from './orderWorth'
 import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow, OrderStatus } from './records'
 import { networkRules, type Settings, settingsFor } from './settings'
@@ -121,7 +121,11 @@ export interface Records {
   definitions?: ResultDefinition[]
   /** names that ads, ad sets and campaigns were given beside the reports; they hold over those of reports */
   names?: { network: string; level: Level; id: string; name: string }[]
+  /** what parameters mean at each network, now and before; by the settings' keys alone where nobody has said it */
+  links?: PlansKnown
 }
+
+const NO_PLANS: PlansKnown = { profiles: [], plans: [], formerNames: {} }
 
 /** How a result counts that nobody has defined: each time, at what it says itself. */
 const plainDefinition = (id: string, { currency }: Settings): CountedBy => ({
@@ -282,6 +286,7 @@ const frameInputs = (
   records.slots,
   records.definitions,
   records.names,
+  records.links,
   records.clicks.ads,
   [...others.keys()].sort().join(),
 ]
@@ -399,7 +404,7 @@ function buildFrame(
     setAside,
     convert,
     localTime,
-    namedLeaf: namedLeafFinder({ tree, leaf: placeOf }, settings),
+    namedLeaf: namedLeafFinder({ tree, leaf: placeOf }, settings, records.links ?? NO_PLANS),
     leavesOf: leavesBy(settings),
     seal: () => {
       sealed = true

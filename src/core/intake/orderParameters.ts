@@ -1,8 +1,10 @@
-import { perPath } from '../shared/path'
+import { entityKey, type FormerNames } from '../links/account'
+import { type KnownLinks, linkReader, networkFinder } from '../links/readLink'
+import { pathKey } from '../shared/path'
 import type { NamedClicks } from './clicks'
 import type { OrderRow } from './records'
 import type { Settings } from './settings'
-import { type Leaf, leafFinder, type treeBuilder } from './tree'
+import { nameKey, type treeBuilder } from './tree'
 
 const NONE = new URLSearchParams()
 
@@ -41,6 +43,12 @@ export const sourceOf = (
   parameters = landingParameters(order),
 ): string | null => order.utm_source || parameters.get('utm_source') || null
 
+/** What plans and profiles say of the parameters that addresses carry. */
+export interface PlansKnown extends Pick<KnownLinks, 'profiles' | 'plans'> {
+  /** names that campaigns, ad sets and ads had before, or are met under, by `network/level/id` */
+  formerNames: FormerNames
+}
+
 /**
  * Finds the number of the leaf that an order's own parameters name, as deep as they are certain, among the
  * leaves that are there; -1 where they name none. A campaign or network alone is a leaf of its own.
@@ -48,18 +56,22 @@ export const sourceOf = (
 export function namedLeafFinder(
   { tree, leaf }: Pick<ReturnType<typeof treeBuilder>, 'tree' | 'leaf'>,
   settings: Settings,
+  { profiles, plans, formerNames }: PlansKnown,
 ) {
-  const find = leafFinder(tree)
-  // Orders carry few different parameters.
-  const leafNamed = perPath((source, campaign, ad_set, ad): number => {
-    const network = settings.source_names[source!.toLowerCase()] ?? source!
-    const found: Leaf | null = find(network, {
-      campaign: campaign || null,
-      ad_set: ad_set || null,
-      ad: ad || null,
-    })
-    return found ? leaf(found.network, found.campaign, found.adSet, found.ad) : -1
+  const { campaign_key: campaign, ad_set_key: ad_set, ad_key: ad } = settings
+  const readerOf = linkReader({
+    profiles,
+    plans,
+    ads: [...tree.leaves],
+    namesOf: (network, level, id) => [
+      ...(tree.names.get(nameKey(network, level, id)) ?? []),
+      ...(formerNames[entityKey(network, level, id)] ?? []),
+    ],
+    usual: { campaign, ad_set, ad },
   })
+  const networkOf = networkFinder(plans, settings.source_names, tree.networks)
+  // Orders carry few different parameters.
+  const known = new Map<string, number>()
   return (order: OrderRow): number => {
     const parameters = landingParameters(order)
     const columns: Record<string, string | null> = {
@@ -69,15 +81,23 @@ export function namedLeafFinder(
       utm_term: order.utm_term,
       utm_content: order.utm_content,
     }
-    const named = (key: string) => columns[key] || parameters.get(key) || null
-    const source = sourceOf(order, parameters)
-    return source === null
-      ? -1
-      : leafNamed(
-          source,
-          named(settings.campaign_key) ?? '',
-          named(settings.ad_set_key) ?? '',
-          named(settings.ad_key) ?? '',
-        )
+    const given = (key: string) => columns[key] || parameters.get(key) || null
+    const network = networkOf(given)
+    if (network === null) return -1
+    const reader = readerOf(network)
+    const key = pathKey(
+      network,
+      String(reader.stateAt(order.ordered_at)),
+      ...reader.keys.map(name => given(name) ?? ''),
+    )
+    let number = known.get(key)
+    if (number === undefined) {
+      const found = reader.read(given, order.ordered_at)
+      // What the source does not say, the fixed values of a plan say only with a campaign.
+      const sure = found.campaign !== '' || sourceOf(order, parameters) !== null
+      number = sure ? leaf(network, found.campaign, found.adSet, found.ad) : -1
+      known.set(key, number)
+    }
+    return number
   }
 }

@@ -37,3 +37,18 @@ it('takes the time of an ID where it is plausible', () => {
   expect(occurredAt(at(received - 9 * 86_400_000), received)).toBe(received)
   expect(occurredAt('e1234567', received)).toBe(received)
 })
+
+it('leads to an offer whatever landing page it was: neither split tells anything of the other', () => {
+  const branch = { address: 'https://shop.example/', weight: 1 }
+  const counts = [
+    [0, 0],
+    [0, 0],
+  ]
+  for (let i = 0; i < 8000; i++) {
+    const landing = chooseBranch([branch, branch], 'code', `visitor ${i}`)
+    counts[landing]![chooseBranch([branch, branch], 'code', `visitor ${i}`, 'offer')]! += 1
+  }
+  // Chi-square of four cells of 2000, one degree of freedom: 10.8 is met once in a thousand.
+  const strain = counts.flat().reduce((sum, n) => sum + (n - 2000) ** 2 / 2000, 0)
+  expect(strain).toBeLessThan(20)
+})

@@ -54,6 +54,8 @@ const siteSchema = z.object({
   workspace,
   rules: z.array(ruleSchema).default([]),
   networks: z.array(placedNetworkSchema).default([]),
+  /** parameters by which ads name themselves: a page that is opened with one may be an ad's */
+  parameters: z.array(z.string()).default([]),
   /** the shop's hosts: what leads from one to another carries the click along */
   hosts: z.array(z.string()).default([]),
   /** live tests that run at the moment */
@@ -81,15 +83,30 @@ function hash(text: string): number {
   return value >>> 0
 }
 
+/** Spreads every bit of a hash over all of it (Appleby's finalizer of MurmurHash3, 32 bits). */
+function mixed(value: number): number {
+  let bits = value
+  bits = Math.imul(bits ^ (bits >>> 16), 0x85ebca6b)
+  bits = Math.imul(bits ^ (bits >>> 13), 0xc2b2ae35)
+  return (bits ^ (bits >>> 16)) >>> 0
+}
+
 /**
- * The branch that a visitor takes: shared out by weight, and always the same for the same visitor.
+ * The branch that a visitor takes: shared out by weight, and always the same for the same visitor. Which offer
+ * somebody is led to says nothing of the landing page, or neither could be judged by its results.
  *
  * @returns the branch's number
  */
-export function chooseBranch(branches: readonly Branch[], code: string, visitor: string): number {
+export function chooseBranch(
+  branches: readonly Branch[],
+  code: string,
+  visitor: string,
+  step: 'landing' | 'offer' = 'landing',
+): number {
   if (branches.length < 2) return 0
   const total = branches.reduce((sum, b) => sum + b.weight, 0)
-  let left = (hash(`${visitor} ${code}`) / 2 ** 32) * total
+  const drawn = step === 'landing' ? hash(`${visitor} ${code}`) : mixed(hash(`offer ${code} ${visitor}`))
+  let left = (drawn / 2 ** 32) * total
   for (const [i, branch] of branches.entries()) {
     left -= branch.weight
     if (left < 0) return i
@@ -98,6 +115,8 @@ export function chooseBranch(branches: readonly Branch[], code: string, visitor:
 }
 
 export const CLICK_PARAMETER = 'aq_click'
+/** The parameter by which the address of an ad that leads straight to its page names the code that it stands for. */
+export const CODE_PARAMETER = 'aq_code'
 /** The parameter by which a visit says that it is a live test. */
 export const TEST_PARAMETER = 'aq_test'
 

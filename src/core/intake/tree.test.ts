@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { pathKey } from '../shared/path'
-import { leafFinder, levels, nameOf, pathAt, treeBuilder } from './tree'
+import { levels, nameOf, pathAt, treeBuilder } from './tree'
 
 const id = fc.constantFrom('', '1', '2', '3')
 const row = fc.record({ network: fc.constantFrom('norrfeed', 'kelpie'), campaign: id, adSet: id, ad: id })
@@ -64,33 +64,5 @@ describe('the tree of ads', () => {
     see('norrfeed', 'ad', '1', null)
     expect([nameOf(tree, 'norrfeed', 'ad', '1'), nameOf(tree, 'norrfeed', 'ad', '2')]).toEqual(['Oak', '2'])
     expect([...tree.names.values()]).toEqual([['Oak tall', 'Oak']])
-  })
-})
-
-describe('what an order’s parameters name', () => {
-  const { tree, see } = grow([
-    { network: 'norrfeed', campaign: 'c1', adSet: 's1', ad: 'a1' },
-    { network: 'norrfeed', campaign: 'c1', adSet: 's1', ad: 'a2' },
-    { network: 'norrfeed', campaign: 'c2', adSet: 's2', ad: 'a3' },
-  ])
-  see('norrfeed', 'campaign', 'c1', 'Kits')
-  see('norrfeed', 'campaign', 'c1', 'Autumn kits')
-  see('norrfeed', 'ad', 'a1', 'Oak')
-  see('norrfeed', 'ad', 'a3', 'Oak')
-  const find = leafFinder(tree)
-  const named = (campaign: string | null, ad: string | null, source = 'Norrfeed') => {
-    const found = find(source, { campaign, ad_set: null, ad })
-    return found && [found.campaign, found.adSet, found.ad]
-  }
-  it('is found by ID or by any name it had, in any case', () => {
-    expect(named('c1', 'a2')).toEqual(['c1', 's1', 'a2'])
-    expect(named('AUTUMN KITS', null)).toEqual(['c1', 's1', ''])
-    expect(named('kits', 'oak')).toEqual(['c1', 's1', 'a1'])
-  })
-  it('goes as deep as it is certain, and no deeper', () => {
-    expect(named(null, 'Oak')).toEqual(['', '', ''])
-    expect(named('c1', 'nobody’s')).toEqual(['c1', 's1', ''])
-    expect(named('unknown', 'unknown')).toEqual(['', '', ''])
-    expect(named('c1', 'a1', 'elsewhere')).toBeNull()
   })
 })

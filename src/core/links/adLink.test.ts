@@ -18,7 +18,11 @@ const parameters = 'utm_source=norrfeed&utm_campaign=[[campaign_title]]'
 describe('an ad’s link', () => {
   it.each([
     ['by way of the tracking domain', {}, `${tracked}?${parameters}`],
-    ['straight', { straight: true }, `https://tarnbrook.example/kits?${parameters}`],
+    [
+      'straight, with the code for the tag',
+      { straight: true },
+      `https://tarnbrook.example/kits?${parameters}&aq_code=no1`,
+    ],
     ['where nothing tracks it', { tracked: null }, `https://tarnbrook.example/kits?${parameters}`],
   ])('leads %s', (_, more, address) => {
     expect(adLink({ ...norrfeed, ...more })).toMatchObject({ address, findings: [] })
@@ -48,7 +52,7 @@ describe('an ad’s link', () => {
     expect(subIdNames(corvane)).toEqual(['p1', 'p2', 'sub3'])
     expect(subIdNames(profile('norrfeed'))).toEqual([])
     const made = (account: Record<string, string>, ad = {}) =>
-      adLink({ ...norrfeed, profile: corvane, straight: true, plan: { account, ad } }).address
+      adLink({ ...norrfeed, profile: corvane, straight: true, tracked: null, plan: { account, ad } }).address
     expect(made({ sub3: 'c', a: '1', p1: 'x' })).toBe('https://tarnbrook.example/kits?a=1&p1=x&p2=&sub3=c')
     expect(made({ p1: 'x', p2: 'y' }, { p2: '' })).toBe('https://tarnbrook.example/kits?p1=x')
     expect(made({ a: '1' })).toBe('https://tarnbrook.example/kits?a=1')

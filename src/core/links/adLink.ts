@@ -47,16 +47,21 @@ function splitSubIds(plan: TagPlan, names: readonly string[]): { plan: TagPlan; 
   }
 }
 
+/** The code of an address of the tracking domain. */
+const codeIn = (tracked: string): string | undefined => /\/c\/([A-Za-z0-9_-]+)$/.exec(tracked)?.[1]
+
 const sameFinding = (a: LinkFinding) => JSON.stringify([a.code, a.at])
 
 /**
- * One ad's address: by way of the tracking domain, or straight to its landing page. What is checked is
+ * One ad's address: by way of the tracking domain, or straight to its landing page; then it carries the code, by
+ * which the tag on the page records the click. What is checked is
  * the address that the shopper lands on in the end, whichever way leads there.
  */
 export function adLink({ landingPage, straight, tracked, plan, hosts, ...rest }: AdLinkInput): AssembledLink {
   const input = { ...rest, ...splitSubIds(plan, subIdNames(rest.profile)) }
-  const landed = assembleLink({ ...input, destination: landingPage ?? '', hosts })
-  if (straight || !tracked) return landed
+  const landing = { ...input, destination: landingPage ?? '', hosts }
+  if (straight || !tracked) return assembleLink({ ...landing, code: tracked ? codeIn(tracked) : undefined })
+  const landed = assembleLink(landing)
   const passed = assembleLink({ ...input, destination: tracked })
   const known = new Set(landed.findings.map(sameFinding))
   const tooLong = passed.findings.filter(f => f.code === 'too_long' && !known.has(sameFinding(f)))

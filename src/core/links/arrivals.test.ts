@@ -3,6 +3,7 @@ import { findingsOfNames } from './account'
 import { scopeKey } from './change'
 import { compareHops } from './hops'
 import { readArrivals } from './parameterArrivals'
+import { planInTime } from './planInTime'
 import { shippedProfiles } from './profiles'
 import { surveyAds } from './survey'
 
@@ -34,7 +35,7 @@ const click = (adId: string, query: string, at = 0) => ({
 const read = (...clicks: ReturnType<typeof click>[]) =>
   readArrivals(
     clicks,
-    { profiles: shippedProfiles, ownOf, find: (_, __, value) => names.get(value) ?? null },
+    { profiles: shippedProfiles, ownOf, stateAt: () => 0, find: (_, __, value) => names.get(value) ?? null },
     100,
   )
 
@@ -72,6 +73,29 @@ describe('what arrived of the plan', () => {
   })
 })
 
+it('clicks are held against the plan of their time', () => {
+  const { ownOf: ownAt, stateAt } = planInTime([
+    { network: 'norrfeed', level: 'account', scope: '', since: 0, parameters: { utm_source: 'norrfeed' } },
+    {
+      network: 'norrfeed',
+      level: 'account',
+      scope: '',
+      since: 100,
+      parameters: { utm_source: 'norrfeed', spot: '{placement}' },
+    },
+  ])
+  const clicks = [50, 99, 100, 150].map(at => click('a1', 'utm_source=norrfeed', at))
+  const { parameters } = readArrivals(
+    clicks,
+    { profiles: shippedProfiles, ownOf: ownAt, stateAt, find: () => null },
+    0,
+  )
+  expect(parameters.map(p => [p.key, p.counts.resolved, p.counts.missing])).toEqual([
+    ['utm_source', 4, 0],
+    ['spot', 0, 2],
+  ])
+})
+
 describe('the values that arrived', () => {
   it('stand by how they arrived, then by how often, each with the ad that it came from last', () => {
     const spots = ['feed', '', 'story', 'feed', '[[spot]]', '', 'story', 'feed'].map((spot, i) =>
@@ -101,6 +125,7 @@ describe('the values that arrived', () => {
         {
           profiles: shippedProfiles,
           ownOf: ({ level }) => (level === 'account' ? plan : {}),
+          stateAt: () => 0,
           find: () => null,
         },
         0,

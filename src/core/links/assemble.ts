@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { CODE_PARAMETER } from '../intake/routing'
 import { checkLink } from './check'
 import { parseDestination, spellOrDrop } from './destination'
 import type { LinkFinding } from './finding'
@@ -98,6 +99,7 @@ export function assembleLink(input: LinkInput): AssembledLink {
     const plan = [
       ...parameters.map(p => `${encodeLiteral(p.key, dialect)}=${write(p.segments, token)}`),
       ...inQuery,
+      ...(input.code === undefined ? [] : [`${CODE_PARAMETER}=${encodeLiteral(input.code, dialect)}`]),
     ]
     const fragment = restore(destination.fragment, token)
     const join = (query: string[]) => base + (query.length > 0 ? `?${query.join('&')}` : '') + fragment

@@ -16,6 +16,8 @@ export interface LinkInput {
   plan: z.infer<typeof tagPlanSchema>
   subIds?: readonly string[]
   sample?: Sample
+  /** the code of the tracking domain that the address stands for, where it does not pass that domain */
+  code?: string | undefined
   /** hosts a link may lead to; empty means any */
   hosts?: readonly string[]
   /** the profiles whose dialects count as foreign here */

@@ -49,7 +49,10 @@ export interface ParameterArrivals {
 
 interface Known {
   profiles: readonly NetworkProfile[]
-  ownOf: (scope: PlanScope) => Parameters
+  /** what a scope set when a click came */
+  ownOf: (scope: PlanScope, at: number) => Parameters
+  /** a number that is another one whenever a network's plans had changed */
+  stateAt: (network: string, at: number) => number
   /** the ID of what a name or an ID means at a level of a network; null when nobody knows it */
   find: (network: string, level: 'campaign' | 'ad_set' | 'ad', value: string) => string | null
 }
@@ -69,7 +72,7 @@ interface Expected {
 }
 
 function expectedOf(click: ArrivedClick, profile: NetworkProfile, ownOf: Known['ownOf']): Expected[] {
-  const plan = planOfAd({ ...click, id: click.adId }, ownOf)
+  const plan = planOfAd({ ...click, id: click.adId }, scope => ownOf(scope, click.at))
   return resolvePlan(plan).parameters.map(({ key, template, origin }) => {
     const segments = parseTemplate(template, profile.dialect)
     const literal = (segment: Segment | undefined) => (segment?.kind === 'literal' ? segment.text : '')
@@ -113,8 +116,8 @@ export function arrival(
 }
 
 /**
- * What really arrived of every planned parameter, from clicks: in all, and by ad. A plan is read as it is
- * now; a click whose ad is not known is read by its network's account alone.
+ * What really arrived of every planned parameter, from clicks: in all, and by ad. Each click is held against the
+ * plan of its time; one whose ad is not known, against its network's account alone.
  *
  * @param dayStart clicks from this instant on (epoch ms) count as the last day's
  */
@@ -133,9 +136,9 @@ export function readArrivals(
     if (!profile) continue
     count += 1
     const adKey = `${click.network}/${click.adId}`
-    let expected = expectedBy.get(`${adKey}/${click.campaignId}`)
-    if (!expected)
-      expectedBy.set(`${adKey}/${click.campaignId}`, (expected = expectedOf(click, profile, known.ownOf)))
+    const planKey = `${adKey}/${click.campaignId}/${known.stateAt(click.network, click.at)}`
+    let expected = expectedBy.get(planKey)
+    if (!expected) expectedBy.set(planKey, (expected = expectedOf(click, profile, known.ownOf)))
     let ad = ads.get(adKey)
     if (!ad) ads.set(adKey, (ad = { lastDay: 0, unresolved: [], empty: [], unknown: [], missing: [] }))
     if (click.at >= dayStart) ad.lastDay += 1

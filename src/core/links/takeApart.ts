@@ -1,3 +1,4 @@
+import { CLICK_PARAMETER, CODE_PARAMETER, TEST_PARAMETER } from '../intake/routing'
 import { append } from '../shared/append'
 import { foreignToken } from './check'
 import { type Destination, parseDestination } from './destination'
@@ -30,7 +31,7 @@ export interface TakenApart {
 }
 
 /** Parameters that the tracking domain adds itself. */
-const OWN_PARAMETERS: ReadonlySet<string> = new Set(['aq_click', 'aq_test'])
+const OWN_PARAMETERS: ReadonlySet<string> = new Set([CLICK_PARAMETER, TEST_PARAMETER, CODE_PARAMETER])
 const QUERY_ALONE = /^\??[\w.~[\]-]+=/
 const NOWHERE = 'https://nowhere.invalid/'
 

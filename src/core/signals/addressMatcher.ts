@@ -36,7 +36,27 @@ function partsOf(address: string): Parts | null {
   return parts
 }
 
+/** Schemes of addresses that name no host: a number to call, a mail to write, an app to open. */
+const WITHOUT_HOST = /^(?:tel|sms|smsto|callto|mailto|sips?|geo|facetime|skype|viber|tg|intent|market):/i
+/** Of any scheme but a page's. */
+const OF_AN_APP = /^(?!https?:)[a-z][a-z0-9+.-]*:\/\//i
+/** What makes a number easier to read, and is none of it (RFC 3966). */
+const separators = /[\s().-]|%20/g
+
+/** A link that leads to no page, as a rule and a click write it alike; null for a page's address. */
+function linkText(text: string): string | null {
+  if (!WITHOUT_HOST.test(text) && !OF_AN_APP.test(text)) return null
+  const [, scheme = '', rest = ''] = /^([^:]*:)(.*)$/s.exec(text) ?? []
+  const own = scheme.toLowerCase()
+  return own + (/^(tel|sms|smsto|callto):$/.test(own) ? rest.replace(separators, '') : rest)
+}
+
 function readParts(address: string): Parts | null {
+  const link = linkText(address)
+  if (link !== null) {
+    const [path = '', query = ''] = link.split('?')
+    return { host: '', path, parameters: [...new URLSearchParams(query)], text: link }
+  }
   const relative = address.startsWith('/')
   const whole = relative
     ? `http://a${address}`
@@ -57,6 +77,8 @@ function readParts(address: string): Parts | null {
 
 /** Text of a rule, brought into the form of `Parts.text`, so that neither scheme nor letter case of the host matter. */
 function prefixOf(text: string): string {
+  const link = linkText(text)
+  if (link !== null) return link
   const bare = text.replace(/^[a-z][a-z0-9+.-]*:\/\//i, '').replace(/^([^/?#]*?):(?:80|443)(?=[/?#]|$)/, '$1')
   const [, host = '', rest = ''] = /^([^/?#]*)(.*)$/s.exec(bare) ?? []
   return host.toLowerCase() + rest
@@ -85,7 +107,7 @@ const tests: Record<Comparison, (text: string, address: Parts, compile: Compile)
     const from = prefix.startsWith('/') ? address.slice(host.length) : address
     return from.startsWith(prefix) || `${from}/` === prefix
   },
-  contains: (text, { text: address }) => address.includes(text),
+  contains: (text, { text: address }) => address.includes(linkText(text) ?? text),
   pattern: (text, { text: address }, compile) => compile(text)?.test(address) ?? false,
 }
 

@@ -48,7 +48,7 @@ export type Rule = z.infer<typeof ruleSchema>
 export type RuleFinding = { severity: Severity; at: { rule: string } } & (
   | { code: 'matches_every_page'; text: string | null }
   | { code: 'bad_pattern'; text: string; problem: PatternProblem }
-  | { code: 'matches_nothing_seen'; seen: number }
+  | { code: 'matches_nothing_seen'; seen: number; of: 'pages' | 'links' }
   | { code: 'excludes_itself' }
 )
 
@@ -89,6 +89,12 @@ export function checkRule(rule: Rule, site: string, seen: readonly string[]): Ru
   )
     findings.push({ code: 'excludes_itself', severity: 'error', at })
   else if (seen.length > 0 && !seen.some(address => matchesAddress(rule.where, address)))
-    findings.push({ code: 'matches_nothing_seen', severity: 'warning', at, seen: seen.length })
+    findings.push({
+      code: 'matches_nothing_seen',
+      severity: 'warning',
+      at,
+      seen: seen.length,
+      of: rule.when.on === 'link_click' ? 'links' : 'pages',
+    })
   return findings
 }

@@ -93,6 +93,21 @@ describe('checking a rule', () => {
   const codes = (where: object, seen: string[] = [], when?: object) =>
     checkRule(rule(where, when), 'https://tarnbrook.example', seen).map(f => f.code)
   it.each([
+    ['starts_with', 'tel:', 'tel:+351%20210-000-000', true],
+    ['equals', 'tel:+351 210 000 000', 'tel:+351-210.000.000', true],
+    ['equals', 'tel:+351210000001', 'tel:+351210000000', false],
+    ['starts_with', 'mailto:', 'mailto:looms@tarnbrook.example?subject=Hi', true],
+    ['contains', 'tarnbrook.example', 'mailto:looms@tarnbrook.example', true],
+    ['starts_with', 'sms:', 'sms:+351210000000', true],
+    ['starts_with', 'loomapp://open', 'loomapp://open/kits?a=1', true],
+    ['equals', 'loomapp://open/kits', 'loomapp://open/kits?a=1', true],
+    ['starts_with', 'tel:', 'https://tarnbrook.example/tel:1', false],
+    ['starts_with', '/', 'tel:+351210000000', false],
+    ['equals', 'tarnbrook.example:8080/kits', 'https://tarnbrook.example:8080/kits/', true],
+  ] as const)('of a link that leads to no page: %s %s means %s: %s', (by, text, address, meant) => {
+    expect(matchesAddress({ any: [{ by, text }], none: [] }, address)).toBe(meant)
+  })
+  it.each([
     ['starts_with', 'https://tarnbrook.example'],
     ['starts_with', 'https://tarnbrook.example/'],
     ['starts_with', '/'],

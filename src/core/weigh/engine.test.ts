@@ -99,6 +99,7 @@ const noRows = (): KeptRecords => ({
   told: [],
   rates: [],
   names: [],
+  links: { profiles: [], plans: [], formerNames: {} },
   slots: [{ network: 'norrfeed', slot: 'lead', result: 'lead' }],
   definitions: [],
   decisions: [],

@@ -34,7 +34,10 @@ const click = (query: string, more: Partial<ClickArrival> = {}): ClickArrival =>
 
 let database: Database
 let stop: () => Promise<void>
-let read: Awaited<ReturnType<typeof clickReader>>
+type Row = NonNullable<ReturnType<Awaited<ReturnType<typeof clickReader>>>>
+let reader: Awaited<ReturnType<typeof clickReader>>
+/** A click that came by a code is always one. */
+const read = (arrival: ClickArrival): Row => reader(arrival)!
 beforeAll(async () => {
   ;({ database, stop } = await openTestDatabase())
   const rows = [
@@ -80,7 +83,7 @@ beforeAll(async () => {
     created_at: new Date(at).toISOString(),
   })
   await saveLink(database, 'w', { code: 'post', link }, null, new Date(at))
-  read = await clickReader(database, 'w')
+  reader = await clickReader(database, 'w')
 })
 afterAll(() => stop())
 
@@ -89,16 +92,16 @@ describe('a click', () => {
     ['an ad’s ID tells all above it', 'aid=a2', ['c1', 's1', 'a2']],
     ['whatever else the address says of them', 'aid=a4&sid=s1&cid=c1&sname=Weavers', ['c2', 's3', 'a4']],
     ['a name that one ad alone has', 'aname=Oak', ['c1', 's1', 'a1']],
-    ['a name that two ads have, tells neither', 'aname=Wool', [null, null, null]],
-    ['but the ad set beside it stands', 'aname=Wool&sid=s2', ['c1', 's2', null]],
+    ['a name that two ads have, tells what is above both', 'aname=Wool', ['c1', null, null]],
+    ['and the ad set beside it tells which', 'aname=Wool&sid=s2', ['c1', 's2', 'a3']],
     ['an ad set by its name', 'sname=Knitters', ['c1', 's2', null]],
     ['a campaign by its name', 'cname=Spring', ['c2', null, null]],
-    ['an ID that nobody knows is kept', 'aid=a99&sid=s99&cid=c99', ['c99', 's99', 'a99']],
-    ['and a name then helps', 'aid=a99&aname=Oak', ['c1', 's1', 'a1']],
+    ['an ID that nobody knows makes no ad', 'aid=a99&sid=s99&cid=c99', [null, null, null]],
+    ['and what it stands with is no other ad', 'aid=a99&aname=Oak&cid=c1', ['c1', null, null]],
     ['a name that nobody knows is none', 'aname=Beech', [null, null, null]],
     ['a token that the network left unfilled', 'aid=[[ad_ref]]&cname=Spring', ['c2', null, null]],
     ['an empty value', 'aid=&cid=', [null, null, null]],
-    ['a token with text about it', 'mixed=x-a1', [null, null, null]],
+    ['a token with text about it', 'mixed=x-a1', ['c1', 's1', 'a1']],
   ])('%s', (_, query, ad) => {
     const { campaign_id, ad_set_id, ad_id } = read(click(query))
     expect([campaign_id, ad_set_id, ad_id]).toEqual(ad)

@@ -29,44 +29,64 @@ const timesOf = ({ id, at }: { id: string; at: number }) => {
   return { day: instant.slice(0, 10), at: instant }
 }
 
+/** What a tag tells of a page, where its parameters name no ad. */
+const arrivalOnPage = ({
+  kind: _,
+  network: __,
+  code: ___,
+  query: ____,
+  landing,
+  ...arrival
+}: ArrivalOf<'click'>): ArrivalOf<'event'> => ({ kind: 'event', name: 'arrival', page: landing, ...arrival })
+
+const storeEvents = (database: Executor, workspace: string, arrivals: readonly ArrivalOf<'event'>[]) =>
+  insertRows(
+    database,
+    events,
+    arrivals,
+    ({ id, from, agent, zone, visitor, click, transaction, rule, cleaned, ...event }) => {
+      const { bot, ...facts } = readAgent(agent)
+      return {
+        workspace,
+        ...timesOf({ id, at: event.at }),
+        event_id: id,
+        name: event.name,
+        page: event.page ?? null,
+        referrer: event.referrer ?? null,
+        visitor_id: visitor ?? null,
+        click_id: click ?? null,
+        value: event.value ?? null,
+        currency: event.currency ?? null,
+        transaction_id: transaction ?? null,
+        country: countryOf(zone),
+        bot,
+        attributes: {
+          from,
+          agent,
+          ...(zone ? { zone } : {}),
+          ...(rule ? { rule } : {}),
+          ...facts,
+          ...cleanedFacts({ cleaned }),
+        },
+      }
+    },
+  )
+
 const stores: readonly Store[] = [
   storing('click', async (database, workspace, arrivals) => {
     const read = await clickReader(database, workspace)
-    await insertRows(database, clicks, arrivals, read)
-  }),
-  storing('event', (database, workspace, arrivals) =>
-    insertRows(
+    const rows = arrivals.map(read)
+    await insertRows(
       database,
-      events,
-      arrivals,
-      ({ id, from, agent, zone, visitor, click, transaction, rule, cleaned, ...event }) => {
-        const { bot, ...facts } = readAgent(agent)
-        return {
-          workspace,
-          ...timesOf({ id, at: event.at }),
-          event_id: id,
-          name: event.name,
-          page: event.page ?? null,
-          referrer: event.referrer ?? null,
-          visitor_id: visitor ?? null,
-          click_id: click ?? null,
-          value: event.value ?? null,
-          currency: event.currency ?? null,
-          transaction_id: transaction ?? null,
-          country: countryOf(zone),
-          bot,
-          attributes: {
-            from,
-            agent,
-            ...(zone ? { zone } : {}),
-            ...(rule ? { rule } : {}),
-            ...facts,
-            ...cleanedFacts({ cleaned }),
-          },
-        }
-      },
-    ),
-  ),
+      clicks,
+      rows.filter(row => row !== null),
+      row => row,
+    )
+    // A page that no ad led to was opened all the same.
+    const pages = arrivals.filter((_, i) => rows[i] === null)
+    await storeEvents(database, workspace, pages.map(arrivalOnPage))
+  }),
+  storing('event', storeEvents),
   storing('hop', (database, workspace, arrivals) =>
     insertRows(database, hops, arrivals, ({ id, at, code, click, offer, visitor, from, agent, cleaned }) => ({
       workspace,

@@ -32,16 +32,21 @@ beforeAll(async () => {
     [{ ...ids, level: 'campaign', id: 'c1', adSetId: '', name: 'Gift season' }],
     '2026-11-10',
   )
-  await applyChanges(database, 'w', [
-    {
-      what: 'plan',
-      network: 'norrfeed',
-      level: 'account',
-      scope: '',
-      before: {},
-      after: { utm_campaign: '{campaign.name}', spot: '{placement}' },
-    },
-  ])
+  await applyChanges(
+    database,
+    'w',
+    [
+      {
+        what: 'plan',
+        network: 'norrfeed',
+        level: 'account',
+        scope: '',
+        before: {},
+        after: { utm_campaign: '{campaign.name}', spot: '{placement}' },
+      },
+    ],
+    new Date(now - 20 * 86_400_000),
+  )
   const click = (click_id: string, hoursAgo: number, ad_id: string, query: string) =>
     exchangeFiles.clicks.schema.parse({
       click_id,

@@ -1,14 +1,15 @@
 import { type EntityRow, entityKey } from '@/core/links/account'
 import { type ParameterArrivals, readArrivals } from '@/core/links/parameterArrivals'
+import { planInTime } from '@/core/links/planInTime'
+import type { EntityLevel } from '@/core/links/readLink'
 import type { AdArrivals } from '@/core/links/survey'
 import { DAY_MS } from '@/core/shared/days'
 import { pathKey } from '@/core/shared/path'
+import { countUnknown } from '@/data/clicks'
 import type { Database } from '@/data/connect'
 import { listFormerNames } from '@/data/entities'
 import { latestQueries, stationRows } from '@/data/links'
-import { listProfiles } from '@/data/workspace'
-import { plansByScope } from './plans'
-import type { PlanRow } from './station'
+import { listPlanVersions, listProfiles } from '@/data/workspace'
 
 const LOOK_BACK_DAYS = 7
 /** Of more clicks than these the latest are read. */
@@ -24,7 +25,12 @@ export interface GatheredArrivals {
   ads: Record<string, AdArrivals>
   /** the names of what values name and of the ads that brought them, present and former, by `network/level/id` */
   names: Record<string, { name: string; former: string[] }>
+  /** values of clicks that should name a campaign, ad set or ad and name none, of any time, most clicks first */
+  unknown: { network: string; level: EntityLevel; value: string; clicks: number; last: number }[]
 }
+
+/** So many values are shown that name nothing. */
+const MOST_UNKNOWN = 100
 
 /** What arrived of every planned parameter in the last days. */
 export async function gatherArrivals(
@@ -43,7 +49,7 @@ export async function gatherArrivals(
   const present = new Map<string, string>()
   const former = await listFormerNames(database, workspace)
   const rows = await stationRows(database, workspace)
-  const [entities, plans]: [EntityRow[], PlanRow[]] = [JSON.parse(rows.entities), JSON.parse(rows.plans)]
+  const entities: EntityRow[] = JSON.parse(rows.entities)
   for (const [network, level, id] of entities)
     for (const name of former[entityKey(network, level, id)] ?? []) ids.set(key(network, level, name), id)
   // A present name, and an ID before all, is meant before a former one.
@@ -56,9 +62,7 @@ export async function gatherArrivals(
     clicks,
     {
       profiles: await listProfiles(database, workspace),
-      ownOf: plansByScope(
-        plans.map(([network, level, scope, parameters]) => ({ network, level, scope, parameters })),
-      ),
+      ...planInTime(await listPlanVersions(database, workspace)),
       find: (network, level, value) => ids.get(key(network, level, value)) ?? null,
     },
     now - DAY_MS,
@@ -80,5 +84,6 @@ export async function gatherArrivals(
     parameters: read.parameters,
     ads: Object.fromEntries(read.ads),
     names,
+    unknown: await countUnknown(database, workspace, MOST_UNKNOWN),
   }
 }

@@ -12,6 +12,7 @@ import { raiseVersion } from '@/data/workspace'
 import { askPractice } from '../practice'
 import { publishRoutes } from '../routes'
 import { linksOf, readStation } from './station'
+import { readAgain } from './unknownValues'
 
 /**
  * Applies changes of what ads carry, all or none.
@@ -28,9 +29,14 @@ export async function changeLinks(
     await applyChanges(inner, workspace, rebased.changes)
     for (const network of new Set(rebased.changes.map(change => change.network)))
       await noteChange(inner, workspace, 'plan', network)
+    // Orders are read by what plans say.
+    if (rebased.changes.some(change => change.what === 'plan')) await raiseVersion(inner, workspace, 'rules')
     return rebased.met
   })
-  if (changes.some(c => c.what === 'ad')) await publishRoutes(database, workspace)
+  // Pages of ads have codes, and the tag knows the parameters of plans.
+  const bringsKey = (change: LinkChange) =>
+    change.what === 'plan' && Object.keys(change.after).some(key => !(key in change.before))
+  if (changes.some(c => c.what === 'ad' || bringsKey(c))) await publishRoutes(database, workspace)
   return met
 }
 
@@ -86,6 +92,7 @@ export async function addAd(
     ])
     await raiseVersion(inner, workspace, 'rules')
   })
+  await readAgain(database, workspace)
   await publishRoutes(database, workspace)
   return null
 }

@@ -12,7 +12,7 @@ const SHOWN = 12
 
 export interface RuleTry {
   findings: RuleFinding[]
-  /** how many pages of the last week were seen, and which of them it means */
+  /** how many pages of the last week (for a rule on links, typed addresses) were tried, and which of them it means */
   seen: number
   matches: number
   examples: string[]
@@ -27,12 +27,15 @@ export async function tryRule(
   typed: readonly string[],
   now: number,
 ): Promise<RuleTry> {
-  const pages = await pagesSince(database, workspace, new Date(now - SEEN_DAYS * DAY_MS), MOST_PAGES)
+  // A link's address is no page's: what was seen says nothing of it.
+  const pages =
+    rule.when.on === 'link_click'
+      ? []
+      : await pagesSince(database, workspace, new Date(now - SEEN_DAYS * DAY_MS), MOST_PAGES)
   const addresses = [...typed, ...pages.map(p => p.page)]
   const meant = addresses.filter(address => matchesAddress(rule.where, address))
   return {
-    // A link's address is no page's: what was seen says nothing of it.
-    findings: checkRule(rule, site, rule.when.on === 'link_click' ? typed : addresses),
+    findings: checkRule(rule, site, addresses),
     seen: addresses.length,
     matches: meant.length,
     examples: meant.slice(0, SHOWN),

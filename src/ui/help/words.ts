@@ -113,6 +113,8 @@ export const words = {
   column: 'The column of the file.',
   claims: 'Conversions that networks report as theirs.',
   share: 'The part of it, of the whole.',
+  'last click': 'When the latest click carried this value.',
+  'assign to': 'The campaign, ad set or ad that the value means.',
   visitors: 'Different browsers that came.',
   rate: 'How many went on, of those who could.',
   account: 'Our account’s number at the network.',

@@ -16,6 +16,7 @@ import { DataTable } from '../parts/table/DataTable'
 import { useServer } from '../parts/useServer'
 import { Mono, WordLink } from '../parts/WordLink'
 import { levelName, tokenWords } from './linkWords'
+import { type AssignValue, UnknownValues } from './UnknownValues'
 
 type Gathered = Omit<GatheredArrivals, 'ads'>
 const asWords: Record<ArrivedAs, string> = {
@@ -46,13 +47,19 @@ const totalOf = (p: ParameterArrivals) => wrongOf(p) + p.counts.resolved
 export function ArrivalsScreen({
   network,
   profiles,
+  assign,
 }: {
   network: string | null
   profiles: readonly NetworkProfile[]
+  assign: AssignValue
 }) {
   const formats = useFormats()
   const { count } = formats
-  const { answer: gathered, problem } = useServer<Gathered>('/api/links/arrivals', {
+  const {
+    answer: gathered,
+    problem,
+    again,
+  } = useServer<Gathered>('/api/links/arrivals', {
     refreshInterval: LOOK_AGAIN_MS,
   })
   const parameters = (gathered?.parameters ?? []).filter(p => !network || p.network === network)
@@ -72,6 +79,14 @@ export function ArrivalsScreen({
               : `In ${count(gathered.clicks)} clicks of the last ${gathered.days} days, ${wrong.length} of ${parameters.length} parameters did not always arrive as planned.`
       }
     >
+      {gathered && gathered.unknown.length > 0 && (
+        <UnknownValues
+          values={gathered.unknown.filter(v => !network || v.network === network)}
+          profiles={profiles}
+          assign={assign}
+          assigned={again}
+        />
+      )}
       {gathered?.cut && <Note>There were more clicks than are read here; these are the latest.</Note>}
       {profiles.map(profile => {
         const own = parameters.filter(p => p.network === profile.id)

@@ -50,7 +50,7 @@ export function LeadsField({
         />
         <Select
           aria-label="Way to the landing page"
-          title="By the tracking domain a click is recorded before the page is reached; straight, the tag on the page records it."
+          title="By the tracking domain: the click is recorded before the page opens. Straight: the address carries aq_code, and the Aequant tag on the page records the click."
           value={straight ? 'straight' : 'tracked'}
           onChange={e => lead({ landingPage, straight: e.target.value === 'straight' })}
         >

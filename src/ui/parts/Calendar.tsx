@@ -1,17 +1,9 @@
 'use client'
-import { DatePicker, Input } from '@chakra-ui/react'
+import { Box, DatePicker, Input, Text } from '@chakra-ui/react'
 import { parseDate } from '@internationalized/date'
-import { DateTime } from 'luxon'
 import { useState } from 'react'
+import { readTypedDay } from '@/core/shared/typedDay'
 import { type Formats, useFormats } from '../format'
-
-/** A day as people type it: `2026-10-05`, or by their own habit (`05/10/2026`, `5 Oct 2026`). */
-function readDay(text: string, locale: string) {
-  const read = ['yyyy-MM-dd', 'D', 'DD']
-    .map(format => DateTime.fromFormat(text.trim(), format, { locale, zone: 'utc' }))
-    .find(day => day.isValid)
-  return read ? parseDate(read.toISODate()!) : undefined
-}
 
 /** What every calendar is told: by whose habit days are written and read, and with which day weeks begin. */
 export function useCalendar() {
@@ -21,7 +13,10 @@ export function useCalendar() {
     timeZone: zone,
     startOfWeek: firstWeekday % 7,
     format: (value: { toString: () => string }) => day(value.toString()),
-    parse: (text: string) => readDay(text, locale),
+    parse: (text: string) => {
+      const read = readTypedDay(text, locale)
+      return read === null ? undefined : parseDate(read)
+    },
   }
 }
 
@@ -43,31 +38,54 @@ export const Calendar = () => (
   </>
 )
 
-/** A day of a period, `YYYY-MM-DD`, typed by anybody's habit; what is no day changes nothing, and is gone when it is left. */
+/** A day, `YYYY-MM-DD`, typed by anybody's habit; what is no day stays as it was typed, and is said below. */
 export function TypedDay({
   label,
   value,
   change,
+  disabled,
+  left,
 }: {
   label: string
   value: string
   change: (day: string) => void
+  disabled?: boolean | undefined
+  left?: (() => void) | undefined
 }) {
   const { day, locale } = useFormats()
   const [typed, setTyped] = useState<string | null>(null)
+  const read = typed === null ? null : readTypedDay(typed, locale)
+  const [refused, setRefused] = useState(false)
   const keep = () => {
-    const read = typed === null ? undefined : readDay(typed, locale)
+    if (typed === null) return
+    setRefused(read === null)
+    if (read === null) return
     setTyped(null)
-    if (read && read.toString() !== value) change(read.toString())
+    if (read !== value) change(read)
   }
   return (
-    <Input
-      width="130px"
-      aria-label={label}
-      value={typed ?? day(value)}
-      onChange={event => setTyped(event.target.value)}
-      onKeyDown={event => event.key === 'Enter' && keep()}
-      onBlur={keep}
-    />
+    <Box>
+      <Input
+        width="130px"
+        aria-label={label}
+        aria-invalid={refused}
+        disabled={disabled ?? false}
+        value={typed ?? (value ? day(value) : '')}
+        onChange={event => {
+          setTyped(event.target.value)
+          setRefused(false)
+        }}
+        onKeyDown={event => event.key === 'Enter' && keep()}
+        onBlur={() => {
+          keep()
+          left?.()
+        }}
+      />
+      {refused && (
+        <Text role="alert" color="alarm" fontSize="12px" maxWidth="200px">
+          “{typed}” is not a date. Enter it like {day('2026-11-15')} or 2026-11-15.
+        </Text>
+      )}
+    </Box>
   )
 }

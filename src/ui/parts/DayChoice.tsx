@@ -2,7 +2,7 @@
 import { DatePicker, Portal } from '@chakra-ui/react'
 import { parseDate } from '@internationalized/date'
 import { CalendarDays } from 'lucide-react'
-import { Calendar, useCalendar } from './Calendar'
+import { Calendar, TypedDay, useCalendar } from './Calendar'
 import type { Common, Held } from './Fields'
 
 export interface DayProps extends Common, Held<string> {
@@ -26,7 +26,7 @@ export function DayChoice({ label, value, least, most, disabled, change, left }:
       onValueChange={({ value: [day] }) => day && change(day.toString())}
     >
       <DatePicker.Control>
-        <DatePicker.Input aria-label={label} onBlur={left} />
+        <TypedDay label={label} value={value} change={change} disabled={disabled} left={left} />
         <DatePicker.IndicatorGroup>
           <DatePicker.Trigger aria-label="Choose it from a calendar">
             <CalendarDays size={14} />

@@ -211,7 +211,11 @@ function Tried({
       {tried ? (
         <>
           <Text fontWeight="650">
-            It would have meant {count(tried.matches)} of {count(tried.seen)} addresses.
+            {rule.when.on === 'link_click'
+              ? tried.seen === 0
+                ? 'Enter the address of a link above to try this rule: tel:, mailto: and sms: links work too.'
+                : `The rule matches ${count(tried.matches)} of ${count(tried.seen)} link addresses.`
+              : `The rule matches ${count(tried.matches)} of ${count(tried.seen)} page addresses.`}
           </Text>
           {tried.examples.slice(0, 6).map(address => (
             <Text key={address} fontFamily="mono" fontSize="11px" truncate title={address}>

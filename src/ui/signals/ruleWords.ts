@@ -63,7 +63,9 @@ export function ruleFindingWords(finding: RuleFinding): string {
         ? `“${finding.text}” is no pattern: a bracket or backslash too many or too few, or a look-around or back reference, which patterns here do not know.`
         : `“${finding.text}” repeats something that repeats itself: a long address could keep a browser busy for minutes. Take one of the two away.`
     case 'matches_nothing_seen':
-      return `None of the ${finding.seen} pages that were seen fits. Right only if the page is new.`
+      return finding.of === 'links'
+        ? `This rule matches none of the ${finding.seen} link addresses you typed.`
+        : `This rule matches none of the ${finding.seen} pages seen in the last week. That is right only for a new page.`
     case 'excludes_itself':
       return 'What it means it leaves out again: it would never tell anything.'
   }

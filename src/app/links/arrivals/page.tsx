@@ -3,6 +3,7 @@ import { listProfiles } from '@/data/workspace'
 import { ArrivalsScreen } from '@/ui/links/ArrivalsScreen'
 import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
+import { assignUnknownValue } from '../actions'
 
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'What arrives' }
@@ -13,7 +14,11 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const database = sharedDatabase()
   return (
     <Station search={search}>
-      <ArrivalsScreen network={scope.network ?? null} profiles={await listProfiles(database, workspace)} />
+      <ArrivalsScreen
+        network={scope.network ?? null}
+        profiles={await listProfiles(database, workspace)}
+        assign={assignUnknownValue}
+      />
     </Station>
   )
 }
