@@ -1,11 +1,10 @@
 'use server'
 import { refresh } from 'next/cache'
 import * as z from 'zod'
-import { settingsSchema } from '@/core/intake/settings'
 import { sharedDatabase } from '@/data/connect'
 import { ask } from '@/server/compute/ask'
 import type { Settled } from '@/server/compute/views/settled'
-import { changeCurrency } from '@/server/currency'
+import { changeCurrency, settingsWith } from '@/server/currency'
 import { settleWorkspace, type WorkspaceChange } from '@/server/workspace'
 import { readAddress, workspaceHere } from './frame'
 
@@ -20,17 +19,18 @@ export async function keepSettings(change: WorkspaceChange): Promise<string | nu
 export async function previewSettings(
   change: WorkspaceChange,
 ): Promise<{ now: Settled; changed: Settled } | null> {
-  const { id, settings } = await workspaceHere()
+  const workspace = await workspaceHere()
   const { span, period } = await readAddress({})
-  const changed = Object.entries({ ...settings, ...change }).filter(([, value]) => value !== null)
-  const read = settingsSchema.safeParse(Object.fromEntries(changed))
-  if (!span || !read.success) return null
-  return ask(id, 'settled', { period, settings: read.data })
+  const { name: _, ...settings } = change
+  const changed = span && (await settingsWith(sharedDatabase(), workspace, settings))
+  return changed && ask(workspace.id, 'settled', { period, settings: changed })
 }
 
 /** Counts everything in another currency. Gives why it cannot be, or null when it is done. */
 export async function keepCurrency(code: string): Promise<string | null> {
-  const problem = await changeCurrency(sharedDatabase(), await workspaceHere(), z.string().parse(code))
+  const workspace = await workspaceHere()
+  const to = z.string().parse(code)
+  const problem = await sharedDatabase().transaction(inner => changeCurrency(inner, workspace, to))
   if (problem === null) refresh()
   return problem
 }

@@ -1,6 +1,7 @@
-import { and, eq, gt, type SQL, sql } from 'drizzle-orm'
+import { createHash } from 'node:crypto'
+import { and, eq, getTableColumns, getTableName, gt, type SQL, sql } from 'drizzle-orm'
 import type { AnyPgColumn } from 'drizzle-orm/pg-core'
-import { inOrder } from '@/core/intake/change'
+import { inOrder, rowKinds } from '@/core/intake/change'
 import type { ClickColumns, ClickFacts, NamedClicks } from '@/core/intake/clicks'
 import type { Records } from '@/core/intake/dataset'
 import type { AdRow, ClaimSumRow, ClickRow, DeliveryRow } from '@/core/intake/records'
@@ -253,4 +254,46 @@ export async function dataSpan(
 export async function loadRates(database: Executor, workspace: string): Promise<Records['rates']> {
   const rows = await database.select().from(schema.rates).where(eq(schema.rates.workspace, workspace))
   return rows.map(r => ({ day: toDay(r.day), base: r.base, quote: r.quote, rate: r.rate }))
+}
+
+/** The tables that records are read from. */
+const tablesOfRecords = [
+  schema.delivery,
+  schema.claimSums,
+  schema.claimRows,
+  schema.orders,
+  schema.clicks,
+  schema.events,
+  schema.rates,
+  schema.adEntities,
+  schema.adEntityNames,
+  schema.networkProfiles,
+  schema.tagPlanVersions,
+  schema.signals,
+  schema.results,
+  schema.decisions,
+]
+/** What makes records of rows. */
+const loaders = [
+  loadRules,
+  loadDelivery,
+  loadClaims,
+  loadOrdersAfter,
+  loadClaimRowsAfter,
+  loadToldAfter,
+  loadRecords,
+  someClicks,
+  loadClickAds,
+  loadRates,
+]
+
+/** A hash of what records are: the columns of every table they are read from, the kinds of rows, and how they are made. */
+export function formOfRecords(): string {
+  const columns = tablesOfRecords.map(table => [
+    getTableName(table),
+    Object.values(getTableColumns(table)).map(column => [column.name, column.getSQLType()]),
+  ])
+  return createHash('sha256')
+    .update(JSON.stringify([columns, rowKinds, Object.keys(clickFacts), loaders.map(String)]))
+    .digest('hex')
 }

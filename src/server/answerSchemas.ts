@@ -323,7 +323,7 @@ export const weighPart = z.union([
   z.record(text, z.strictObject({ spend: z.array(z.number()), results: z.array(z.number()) })),
   z.strictObject({ names: z.array(text), rows: z.record(text, z.array(whole.nullable())) }),
   z.strictObject({
-    steps: z.array(z.strictObject({ name: text, optional: z.boolean() })),
+    steps: z.array(z.strictObject({ id: text, name: text, optional: z.boolean() })),
     rows: z.record(text, z.array(whole)),
   }),
   z.strictObject({

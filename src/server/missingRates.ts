@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { hasSettledAmounts } from '@/core/intake/settingsCurrency'
 import { type Day, formatDay } from '@/core/shared/days'
 import { currencyExponent, minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
@@ -7,6 +8,7 @@ import { heldCurrencies } from '@/data/currencies'
 import { loadRates } from '@/data/loadRecords'
 import type { Workspace } from '@/data/workspace'
 import { writeCsv } from '@/formats/csv'
+import { rateDay } from './currency'
 import { importFile } from './import/importFile'
 
 /** Days whose amounts in a currency have no rate into another. */
@@ -34,8 +36,14 @@ export async function missingRates(
   if (currencyExponent(code) === null) return []
   const convert = converter(await loadRates(database, id))
   const held = await heldCurrencies(database, id, settings.time_zone)
+  // What is settled is converted as well, by the rate of one day.
+  const settled = hasSettledAmounts(settings)
+    ? [{ currency: settings.currency, day: rateDay(held, settings.time_zone) }]
+    : []
   return daysByCurrency(
-    held.filter(({ currency, day }) => currency !== code && convert(minor(0), currency, code, day) === null),
+    [...held, ...settled].filter(
+      ({ currency, day }) => currency !== code && convert(minor(0), currency, code, day) === null,
+    ),
   )
 }
 

@@ -73,15 +73,32 @@ export async function settleWorkspace(
   const changed = Object.entries({ ...workspace.settings, ...change }).filter(([, value]) => value !== null)
   const read = settingsSchema.safeParse(Object.fromEntries(changed))
   if (!read.success) return z.prettifyError(read.error)
-  if (currency && currency !== read.data.currency) {
-    const problem = await changeCurrency(database, { ...workspace, settings: read.data }, currency)
-    if (problem) return problem
-  } else await saveSettings(database, workspace.id, read.data)
-  const before: Record<string, unknown> = workspace.settings
-  const after: Record<string, unknown> = { ...read.data, ...(currency && { currency }) }
-  for (const name of COUNTED)
-    if (JSON.stringify(before[name]) !== JSON.stringify(after[name]))
-      await noteChange(database, workspace.id, 'settings', name)
-  await renameWorkspace(database, workspace.id, named.data)
-  return null
+  const own = { ...read.data, currency: workspace.settings.currency }
+  const outcome = { problem: null as string | null }
+  await database
+    .transaction(async inner => {
+      await saveSettings(inner, workspace.id, own)
+      if (currency && currency !== own.currency) {
+        // What was typed beside a new currency is of that currency already; all else is brought into it.
+        const stays = { ...workspace, settings: workspace.settings }
+        outcome.problem = await changeCurrency(inner, stays, currency)
+        if (outcome.problem !== null) throw new NotSettled()
+        const changed = (await findWorkspace(inner, workspace.id))!.settings
+        const typed = Object.entries({ ...changed, ...change }).filter(([, value]) => value !== null)
+        await saveSettings(inner, workspace.id, settingsSchema.parse(Object.fromEntries(typed)))
+      }
+      const before: Record<string, unknown> = workspace.settings
+      const after: Record<string, unknown> = { ...read.data, ...(currency && { currency }) }
+      for (const name of COUNTED)
+        if (JSON.stringify(before[name]) !== JSON.stringify(after[name]))
+          await noteChange(inner, workspace.id, 'settings', name)
+      await renameWorkspace(inner, workspace.id, named.data)
+    })
+    .catch(error => {
+      if (!(error instanceof NotSettled)) throw error
+    })
+  return outcome.problem
 }
+
+/** Takes back what was begun: why, is told beside. */
+class NotSettled extends Error {}

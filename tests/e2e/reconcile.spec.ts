@@ -89,7 +89,7 @@ test('the day on which capture fell is found, and that it was not the ads', asyn
   await expect(turn).toContainText(/less than once in 1,000 times/)
   await turn.getByRole('button', { name: 'Compare before and after' }).click()
   await expect(page).toHaveURL(/first=/)
-  await expect(heading(page)).toContainText(/is tracking: capture fell from \d+ % to \d+ %/)
+  await expect(heading(page)).toContainText(/is tracking: claims per order fell from \d+ % to \d+ %/)
   await expect(heading(page)).toContainText('within chance')
   // The parts sum to the whole.
   const parts = await cellsOf(page, 'The four parts')

@@ -70,6 +70,8 @@ export interface Estimate {
 const WEEK = 7
 /** Ads that differ by less than this (squared, of their mean) in what leaves no trace are taken as alike. */
 const LEAST_LOSS_SPREAD = 0.02
+/** Of fewer billed clicks nothing is estimated: what was tracked stands as it was counted. */
+export const FEW_CLICKS = 5
 /**
  * What no term says (an uneven mix of shoppers within an ad, in daily sums also who is who), as a share of what is
  * seen: found on markets of many seeds.
@@ -233,6 +235,8 @@ function addUnseen(
   })
   const weight = Float64Array.from(seen, value => value + 0.5)
   const wanted = new Float64Array(count).fill(-1)
+  const billedOf = w.clicks.map(days => [...days.values()].reduce((sum, clicks) => sum + clicks, 0))
+  const isFew = (leaf: number) => billedOf[leaf]! > 0 && billedOf[leaf]! < FEW_CLICKS
   tree.networks.forEach((_, n) => {
     const leaves = [...tree.leaves.keys()].filter(leaf => tree.networkOf[leaf] === n)
     ratePriors(tree, leaves, seen, exposure).forEach((prior, i) => {
@@ -242,6 +246,7 @@ function addUnseen(
       wanted[leaf] = (hidden[leaf]! * weight[leaf]!) / (exposure[leaf]! + prior.shape / prior.rate)
     })
   })
+  for (let leaf = 0; leaf < count; leaf++) if (isFew(leaf)) wanted[leaf] = 0
   const oddsAt = ({ leaf, order }: Share) => odds(missedAt(leaf, orders[order]!.day))
   const spread = new Float64Array(count)
   for (const share of shares) spread[share.leaf]! += share.seen * oddsAt(share)

@@ -111,6 +111,16 @@ export function viewsCount(settings: Settings, network: string): boolean {
   return view_window_days > 0 && view_window_days <= settings.view_window_days
 }
 
+/**
+ * Whether somebody has said what is left of a result: a whole one is what nobody has changed. Fees, groups of products and
+ * campaigns with a margin of their own say it too.
+ */
+export const isMarginSaid = (settings: Settings): boolean =>
+  settings.margin < 1 ||
+  settings.margin_said === true ||
+  settings.fee > 0 ||
+  [...settings.product_groups, ...settings.campaign_rules].some(own => own.margin !== undefined)
+
 /** What a result may have its own rule of; the workspace's holds where it has none. */
 export const ownRules = ['credit', 'click_window_days', 'view_window_days', 'margin'] as const
 export type OwnRules = Pick<Settings, (typeof ownRules)[number]>
@@ -136,6 +146,7 @@ export function settingsFor(
   const fee = major(result.fee) ?? (isOrder ? settings.fee : 0)
   const { target_cost: ofAll, ...own } = {
     ...settings,
+    ...(result.margin !== undefined && { margin_said: true }),
     credit,
     click_window_days,
     view_window_days,

@@ -20,7 +20,7 @@ export function comparisonSentence(comparison: Comparison, { amount, day }: Hand
   const changed = (of: 'capture' | 'real_cost') => {
     const found = changeDays.find(change => change.of === of)
     if (!found) return ''
-    const within = found.from === found.to ? '' : `, between ${day(found.from)} and ${day(found.to)}`
+    const within = found.from === found.to ? '' : ` (${day(found.from)} to ${day(found.to)})`
     return ` on ${day(found.day)}${within}`
   }
   const said: string[] = []
@@ -30,7 +30,7 @@ export function comparisonSentence(comparison: Comparison, { amount, day }: Hand
     const { share, log } = parts.find(({ part }) => part === 'capture')!
     const percents = [first.capture!, second.capture!].map(capture => `${Math.round(capture * 100)} %`)
     said.push(
-      `Of ${signed(more)} a claimed result, ${share === null ? 'nothing' : signed(more * share)} is tracking: capture ${
+      `Of ${signed(more)} a claimed result, ${share === null ? 'nothing' : signed(more * share)} is tracking: claims per order ${
         log === 0 ? `stayed at ${percents[0]}` : `${log! > 0 ? 'fell' : 'rose'} from ${percents.join(' to ')}`
       }${changed('capture')}.`,
     )

@@ -42,13 +42,13 @@ export function soonAfterClick({ data, placements }: Pick<Evidence, 'data' | 'pl
 /**
  * What some ads are expected to do with other budgets.
  *
- * @param days how many the ads' figures are of
+ * @param days how many days of spend are known of each ad: what nobody has billed yet is no day without spend
  * @param within from `soonAfterClick`
  */
 export function forecastOf(
   ads: readonly PlannedAd[],
   factors: readonly number[],
-  { days, elasticity, within }: { days: number; elasticity: number; within: number[] },
+  { days, elasticity, within }: { days: (ad: PlannedAd) => number; elasticity: number; within: number[] },
 ): Forecast {
   const forecast: Forecast = {
     spend: { before: 0, after: 0 },
@@ -58,10 +58,11 @@ export function forecastOf(
     within,
   }
   ads.forEach((ad, i) => {
-    const before = ad.expected / days
+    const own = days(ad)
+    const before = ad.expected / own
     const after = before * factors[i]! ** elasticity
-    forecast.spend.before += ad.spend / days
-    forecast.spend.after += (factors[i]! * ad.spend) / days
+    forecast.spend.before += ad.spend / own
+    forecast.spend.after += (factors[i]! * ad.spend) / own
     forecast.results.before += before
     forecast.results.after += after
     forecast.leaves.before += before * (ad.left ?? 0)

@@ -195,7 +195,7 @@ describe('a judged period', () => {
       clicks: Array.from({ length: 40 }, (_, i) => click(`k${i}`, 0, { ...s1, ad_id: i < 38 ? 'a1' : 'a2' })),
       orders: Array.from({ length: 40 }, (_, i) => order(`o${i}`, 1, { click_id: `k${i}` })),
     }
-    const { rows, totals } = judged(many)
+    const { rows, totals } = judged(many, { margin: 0.9 })
     const ads = rows.filter(r => r.level === 'ad')
     expect(ads[0]!.verdict.probability).toBeGreaterThan(ads[2]!.verdict.probability!)
     expect(ads.map(r => r.verdict.kind)).toEqual(['raise', 'cut', 'cut'])

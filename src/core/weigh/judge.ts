@@ -1,4 +1,5 @@
 import { type Gap, type Reconciliation, reconcile, sumGap } from '../evidence/gap'
+import { isMarginSaid } from '../intake/settings'
 import { append } from '../shared/append'
 import type { Period } from '../shared/days'
 import { currencyExponent } from '../shared/money'
@@ -27,8 +28,10 @@ export interface Judgement {
 /**
  * Judges a period: sums by campaign, ad set and ad, each with its estimate and range, the line and a
  * verdict, and the gap of the whole (docs/computation.md).
+ *
+ * @param days whether days of which a network has not told its spend count; the gap is of all days
  */
-export function judge(evidence: Evidence, period: Period, days: Days = 'all'): Judgement {
+export function judge(evidence: Evidence, period: Period, days: Days = 'billed'): Judgement {
   const { data, placements, matches } = evidence
   const fates = reconcile(data, placements, matches, period)
   const leafSums = sumLeaves(evidence, period, days)
@@ -40,13 +43,15 @@ export function judge(evidence: Evidence, period: Period, days: Days = 'all'): J
     ...(['campaign', 'ad_set', 'ad'] as const).map(level => rollUp(evidence, active, leafSums, level)),
   ]
   const [totals, networks, ...rows] = withVerdicts(levels, targetsOf(evidence), judgingRules(evidence))
+  const { line, breakEvenRoas } = breakEven(evidence, fates, totals![0]!)
   return {
-    totals: totals![0]!,
+    totals: { ...totals![0]!, line },
     rows: rows.flat(),
     networks: networks!,
     gap: sumGap(data, fates),
     fates,
-    ...breakEven(evidence, fates),
+    line,
+    breakEvenRoas,
   }
 }
 
@@ -60,6 +65,7 @@ function judgingRules(evidence: Evidence): JudgingRules {
     rules,
     minorUnits: minorUnits(evidence),
     worthDoubt: evidence.data.worthDoubt,
+    marginSaid: isMarginSaid(evidence.data.settings),
   }
 }
 
@@ -83,10 +89,23 @@ function targetsOf(evidence: Evidence): (row: JudgedRow) => number | null {
 }
 
 /**
- * The line of the whole: the target where there is one, else what an order of the period leaves; null without
- * orders. And the value over spend at which an order leaves nothing, whatever is aimed at.
+ * The break-even of the account, one figure wherever it stands: that of all ads' orders, as of every row. Where
+ * ads have brought none, what an order of the shop leaves; null without orders. And the value over spend at
+ * which an order leaves nothing, whatever is aimed at.
  */
-function breakEven(evidence: Evidence, fates: Reconciliation): Pick<Judgement, 'line' | 'breakEvenRoas'> {
+function breakEven(
+  evidence: Evidence,
+  fates: Reconciliation,
+  totals: JudgedRow,
+): Pick<Judgement, 'line' | 'breakEvenRoas'> {
+  const ofAds = totals.sums.estimatedTenths / 10
+  if (totals.line !== null && ofAds > 0)
+    return {
+      line: totals.line,
+      breakEvenRoas:
+        ratio(totals.sums.estimatedValue, Math.max(totals.leaves, ofAds)) ??
+        1 / evidence.data.settings.margin,
+    }
   const { orders, settings } = evidence.data
   const own = orders.filter((_, o) => fates.orders[o] !== null)
   const value = own.reduce((sum, order) => sum + order.value, 0)
@@ -111,7 +130,7 @@ export function judgeByPart(
   period: Period,
   part: string,
   network: string,
-  days: Days = 'all',
+  days: Days = 'billed',
 ): JudgedRow[] {
   const { leaves } = evidence.data.tree
   const leafSums = sumLeaves(evidence, period, days)

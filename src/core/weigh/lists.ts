@@ -1,3 +1,4 @@
+import { isNone } from './figures'
 import type { JudgedRow } from './rows'
 
 /** Segments of which networks take lists. */
@@ -20,7 +21,7 @@ const BIDS = { least: 0.5, most: 1.5, step: 0.05 }
 /**
  * Lists of segments to leave out and to keep, by their verdicts: what is to be cut is left out; what is to be raised is
  * kept, with a bid as many times what it is as it stands below its line, drawn toward one, never beyond half as much
- * more. What waits or holds is on no list.
+ * more. What waits or holds, and what had no result, is on no list.
  *
  * @param rows of segments, judged within one network
  */
@@ -30,7 +31,7 @@ export function listedSegments(rows: readonly JudgedRow[], network: string): Lis
     const { verdict, rate, line, sums } = row
     const known = { network, value: row.id, spend: sums.spend, results: sums.estimatedTenths / 10 }
     if (verdict.kind === 'cut') return [{ ...known, action: 'exclude', factor: 0 }]
-    if (verdict.kind !== 'raise' || !rate || line === null) return []
+    if (verdict.kind !== 'raise' || !rate || line === null || isNone(known.results)) return []
     const back = Math.exp(rate.log) * line
     const factor = Math.min(BIDS.most, Math.max(BIDS.least, Math.sqrt(back)))
     return [

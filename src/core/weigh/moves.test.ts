@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
 import { parseDay } from '../shared/days'
+import { billedDays } from './billed'
 import type { Forecast } from './forecast'
 import { judge } from './judge'
 import { type MoveList, movesOf, outcomesOf, plannedAd, toldUntil } from './moves'
@@ -55,6 +56,20 @@ describe('a row as a plan sees it', () => {
 })
 
 describe('moves that are decided', () => {
+  const billed = billedDays(evidence.data, period)
+  /** Days of which a network has told what it spent: a day that nobody has billed yet is no day without spend. */
+  const daysOf = (network: string) => billed[evidence.data.tree.networks.indexOf(network)]!
+  it('are reckoned by the days of which their network has told what it spent', () => {
+    const last = Math.max(...evidence.data.delivery.map(row => row.day))
+    const late = evidence.data.delivery.filter(
+      ({ leaf, day }) => evidence.data.tree.leaves[leaf]!.network !== 'mothwire' || day <= last - 2,
+    )
+    const cut = { ...evidence, data: { ...evidence.data, delivery: late } }
+    const whole = { from: last - 6, to: last }
+    const days = billedDays(cut.data, whole)
+    const { networks } = evidence.data.tree
+    expect([days[networks.indexOf('mothwire')], days[networks.indexOf('kelpie')]]).toEqual([5, 7])
+  })
   const [campaign, other] = [of('mothwire'), of('kelpie')]
   const factors = new Map([
     [planKey(campaign.path), 0.5],
@@ -71,21 +86,23 @@ describe('moves that are decided', () => {
       const own = within(path)
       const none = { spend: 0, tenths: 0, value: 0, leaves: 0, low: 0, high: 0 }
       const { changes } = whatIf(none, own, new Map([[planKey(path), factor]]), elastic)
-      expect((forecast.spend.after - forecast.spend.before) * DAYS).toBeCloseTo(
+      const days = daysOf(path[0]!)
+      expect((forecast.spend.after - forecast.spend.before) * days).toBeCloseTo(
         sum(changes.map(one => one.spend)),
         -1,
       )
-      const more = (forecast.results.after - forecast.results.before) * DAYS
+      const more = (forecast.results.after - forecast.results.before) * days
       expect(Math.abs(more - sum(changes.map(one => one.tenths)) / 10)).toBeLessThan(0.05 * own.length + 1e-6)
-      const leaves = (forecast.leaves.after - forecast.leaves.before) * DAYS
+      const leaves = (forecast.leaves.after - forecast.leaves.before) * days
       expect(Math.abs(leaves - sum(changes.map(one => one.leaves)))).toBeLessThan(own.length)
     }
   })
   it('are foreseen for all ads of their networks together, and for no other', () => {
     const { account, moves } = decided()
     const touched = ads.filter(ad => ad.network !== 'norrfeed').map(plannedAd)
-    expect(account.spend.before * DAYS).toBeCloseTo(sum(touched.map(ad => ad.spend)), 3)
-    expect(account.results.before * DAYS).toBeCloseTo(sum(touched.map(ad => ad.expected)), 6)
+    const aDay = (of: 'spend' | 'expected') => sum(touched.map(ad => ad[of] / daysOf(ad.path[0]!)))
+    expect(account.spend.before).toBeCloseTo(aDay('spend'), 6)
+    expect(account.results.before).toBeCloseTo(aDay('expected'), 6)
     expect(account.spend.before - account.spend.after).toBeCloseTo(
       sum(moves.map(move => move.forecast.spend.before - move.forecast.spend.after)),
       6,
@@ -102,7 +119,11 @@ describe('moves that are decided', () => {
       ads.length - 1,
     )
     expect(moves.find(move => move.path.join() === first!.path.join())!.factor).toBe(0)
-    expect(account.spend.after).toBeCloseTo(account.spend.before, 6)
+    const shifted = sum(
+      moves.map(({ path, forecast }) => (forecast.spend.after - forecast.spend.before) * daysOf(path[0]!)),
+    )
+    expect(shifted).toBeCloseTo(0, 4)
+    expect(account.spend.after).toBeGreaterThan(0)
     const grown = 1 + first!.sums.spend / sum(others.map(ad => ad.sums.spend))
     for (const move of moves.filter(one => one.factor > 0)) expect(move.factor).toBeCloseTo(grown, 9)
   })

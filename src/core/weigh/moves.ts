@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { nameOf } from '../intake/tree'
 import type { Day, Period } from '../shared/days'
-import { billedUntil } from './billed'
+import { billedDays, billedUntil } from './billed'
 import type { Evidence } from './evidence'
 import { type Forecast, type ForecastOfDays, forecastOf, forecastOver, soonAfterClick } from './forecast'
 import { judge } from './judge'
@@ -83,7 +83,10 @@ export function movesOf(
 ): { account: Forecast; moves: Move[] } {
   const ads = rows.map(plannedAd)
   const own = factorsOfAds(ads, factors, cut)
-  const how = { days: period.to - period.from + 1, elasticity, within: soonAfterClick(evidence) }
+  const { networks } = evidence.data.tree
+  const billed = billedDays(evidence.data, period)
+  const days = ({ path }: PlannedAd) => billed[networks.indexOf(path[0] ?? '')] ?? period.to - period.from + 1
+  const how = { days, elasticity, within: soonAfterClick(evidence) }
   const below = (path: readonly string[]) =>
     ads.flatMap((ad, i) => (path.every((part, at) => ad.path[at] === part) ? [i] : []))
   // Where money that is cut goes to others, each of these has another budget as well.

@@ -1,9 +1,10 @@
 import { claimingNetworks } from '../estimate/estimate'
 import { allCauses, causes, type GapCause } from '../evidence/causes'
 import { type Reconciliation, reconcile } from '../evidence/gap'
-import { leadingLeaf, type Placement, WHOLE } from '../evidence/place'
+import { type Placement, WHOLE } from '../evidence/place'
 import { inPeriod, type Period } from '../shared/days'
 import { billedPeriods } from './billed'
+import { trackedTo } from './captures'
 import { valueParts } from './credits'
 import type { Evidence } from './evidence'
 import { costOf, ratio } from './figures'
@@ -66,7 +67,7 @@ interface Asked {
 const nothing: OpenedFigure = { amount: 0, worth: 0, orders: [], claims: [], days: [] }
 
 /**
- * What stands behind one figure of a scope and period; captures are of all days.
+ * What stands behind one figure of a scope and period.
  *
  * @param seen the clicks that arrived, for figures that open days
  */
@@ -248,11 +249,11 @@ function delivered(
   return { ...nothing, days, amount: days.reduce((sum, day) => sum + day[pick], 0) }
 }
 
-/** Of the orders that we track to the scope's network, over all days, those that it claims as well. */
-function networkCapture({ evidence, scope }: Asked): OpenedFigure {
+/** Of the orders that we track to the scope's network, in the period, those that it claims as well. */
+function networkCapture({ evidence, scope, period }: Asked): OpenedFigure {
   const { data, estimate } = evidence
   const network = data.tree.networks.indexOf(scope.network ?? '')
-  const orders = trackedTo(evidence, network).map(order => ({
+  const orders = trackedTo(evidence, network, period).map(order => ({
     order,
     part: estimate.claimedPart[order]!,
     added: 0,
@@ -263,26 +264,20 @@ function networkCapture({ evidence, scope }: Asked): OpenedFigure {
   return { ...nothing, orders, amount, worth: worthOf(orders) }
 }
 
-/** Of the orders that are the network's by its own claims, over all days, those that we track to it. */
-function ownCapture({ evidence, scope }: Asked): OpenedFigure {
+/** Of the orders that are the network's by its own claims, in the period, those that we track to it. */
+function ownCapture({ evidence, scope, period }: Asked): OpenedFigure {
   const { data, estimate } = evidence
   const network = data.tree.networks.indexOf(scope.network ?? '')
   const parts = new Map<number, number>()
-  for (const order of trackedTo(evidence, network))
+  for (const order of trackedTo(evidence, network, period))
     if (estimate.claimedPart[order]! > 0) parts.set(order, estimate.claimedPart[order]!)
   const both = [...parts.values()].reduce((sum, part) => sum + part, 0)
   for (const { order, leaf, seen, certain } of estimate.shares)
-    if (!certain && data.tree.networkOf[leaf] === network) parts.set(order, (parts.get(order) ?? 0) + seen)
+    if (!certain && data.tree.networkOf[leaf] === network && inPeriod(data.orders[order]!.day, period))
+      parts.set(order, (parts.get(order) ?? 0) + seen)
   const orders = [...parts]
     .sort((a, b) => a[0] - b[0])
     .map(([order, part]) => ({ order, part, added: 0, worth: part * data.orders[order]!.value }))
   const all = orders.reduce((sum, { part }) => sum + part, 0)
   return { ...nothing, orders, amount: ratio(both, all), worth: worthOf(orders) }
 }
-
-/** Orders that count and that our evidence credits to a network first. */
-const trackedTo = ({ data, placements }: Evidence, network: number): number[] =>
-  data.orders.flatMap(({ counts }, order) => {
-    const leaf = leadingLeaf(placements[order]!)
-    return counts && leaf >= 0 && data.tree.networkOf[leaf] === network ? [order] : []
-  })

@@ -375,7 +375,7 @@ describe('a forecast', () => {
     },
   ]
   const over = (factor: number, days: number) =>
-    forecastOver(forecastOf(ads, [factor], { days: 28, elasticity: 0.8, within }), days)
+    forecastOver(forecastOf(ads, [factor], { days: () => 28, elasticity: 0.8, within }), days)
   it('of what is cut still has the results of clicks before, and less with each day', () => {
     const cut = over(0, 1)
     expect(cut.spend).toBe(0)
@@ -391,7 +391,7 @@ describe('a forecast', () => {
       forecastOf(
         many(n),
         many(n).map(() => 1),
-        { days: 28, elasticity: 0.8, within },
+        { days: () => 28, elasticity: 0.8, within },
       ).doubt
     expect(doubt(1)).toBeGreaterThan(doubt(10))
     expect(doubt(10_000)).toBeGreaterThan(0.001)
@@ -402,10 +402,10 @@ describe('a forecast', () => {
     expect(over(1, 14).leaves).toBeCloseTo(14 * 3, 9)
     // It is the less sure, the less sure the ad's rate is, and in proportion to what comes.
     const doubtOf = (variance: number, expected: number) =>
-      forecastOf([{ ...ads[0]!, variance, expected }], [1], { days: 28, elasticity: 0.8, within }).doubt
+      forecastOf([{ ...ads[0]!, variance, expected }], [1], { days: () => 28, elasticity: 0.8, within }).doubt
     expect(doubtOf(0.5, 28)).toBeGreaterThan(doubtOf(0.02, 28) + 0.4)
     expect(doubtOf(0.02, 56)).toBeCloseTo(4 * doubtOf(0.02, 28), 9)
-    const sure = forecastOf(ads, [1], { days: 28, elasticity: 0.8, within })
+    const sure = forecastOf(ads, [1], { days: () => 28, elasticity: 0.8, within })
     const unsure = forecastOver({ ...sure, doubt: 0.5 }, 14)
     expect(unsure.high).toBeGreaterThan(forecastOver(sure, 14).high + 5)
     expect(unsure.low).toBeLessThan(forecastOver(sure, 14).low)

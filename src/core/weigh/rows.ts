@@ -4,7 +4,7 @@ import { type Leaf, type Level, levels, nameKey, nameOf, pathAt } from '../intak
 import { append } from '../shared/append'
 import { pathKey } from '../shared/path'
 import type { Evidence } from './evidence'
-import { addSums, noSums, type Sums } from './figures'
+import { addSums, isNone, noSums, type Sums } from './figures'
 import type { LeafSums } from './leafSums'
 import { type PlainRule, withRules } from './plainRules'
 import { type ResultRate, resultRates } from './resultRates'
@@ -173,6 +173,8 @@ export interface JudgingRules {
   minorUnits?: number
   /** how far what all results are worth may be off together: variance of its logarithm */
   worthDoubt?: number
+  /** whether somebody has said what is left of a result; a target says it too */
+  marginSaid?: boolean
 }
 
 /** What a result leaves at least, in minor units: less than nothing has no logarithm. */
@@ -187,7 +189,13 @@ const LEAST_LEFT = 1
 export function withVerdicts(
   levels: readonly (readonly JudgedRow[])[],
   targetOf: (row: JudgedRow) => number | null,
-  { thresholds = usualThresholds, rules = [], minorUnits = 100, worthDoubt = 0 }: JudgingRules = {},
+  {
+    thresholds = usualThresholds,
+    rules = [],
+    minorUnits = 100,
+    worthDoubt = 0,
+    marginSaid = true,
+  }: JudgingRules = {},
 ): JudgedRow[][] {
   const places = levels.map(rows => new Map(rows.map((row, i) => [pathKey(...row.path), i])))
   const parentOf = (row: JudgedRow, level: number) =>
@@ -255,6 +263,8 @@ export function withVerdicts(
               rate,
               line,
               worth: target === null && own ? own : { variance: 0, ofOne: 1 },
+              hasResult: !isNone(row.sums.estimatedTenths / 10),
+              marginSaid: marginSaid || target !== null,
             },
             thresholds,
           ),

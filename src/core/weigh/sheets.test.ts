@@ -13,7 +13,7 @@ const row = (more: Partial<JudgedRow>): JudgedRow => ({
   formerNames: [],
   network: 'parkfold',
   parentId: null,
-  sums: noSums(),
+  sums: { ...noSums(), estimatedTenths: 20 },
   low: 0,
   high: 0,
   variance: 0,

@@ -2,6 +2,7 @@ import { orderRange } from '../estimate/range'
 import { levels, nameOf, pathAt } from '../intake/tree'
 import { type Day, formatDay, type Period } from '../shared/days'
 import { pathKey } from '../shared/path'
+import { capturesIn } from './captures'
 import type { Evidence } from './evidence'
 import { costOf } from './figures'
 import { type Series, type SeriesField, seriesBy } from './series'
@@ -108,7 +109,7 @@ export function trendOf(
     groups[i] = known.number
   })
   const network = tree.networks.indexOf(path[0] ?? '')
-  const captureOn = (from: Day, to: Day) => (network >= 0 && e.estimate.captureOn(network, from, to)) || null
+  const captureOn = (from: Day, to: Day) => capturesIn(e, { from, to })[network]?.networkCapture ?? null
   const whole = stretchesOf(seriesBy(e, period, own, 1), 0, length, captureOn)
   const parts = seriesBy(e, period, groups, below.size)
   const nameAt = (at: readonly string[]): string => {

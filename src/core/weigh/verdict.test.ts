@@ -6,6 +6,7 @@ import { type Valued, worthOfRows } from './worth'
 
 const LINE = 5000
 const sure = { variance: 0, ofOne: 1 }
+const known = { hasResult: true, marginSaid: true }
 /** Verdicts of ads under one parent; spend in major units. */
 function judged(ads: [spend: number, results: number][], more: Partial<Standing> = {}) {
   const rows = ads.map(([spend, count]): Rated => ({ parent: 0, count, variance: 0, exposure: spend * 100 }))
@@ -13,7 +14,15 @@ function judged(ads: [spend: number, results: number][], more: Partial<Standing>
   const parent = { parent: -1, count: sum(r => r.count), variance: 0, exposure: sum(r => r.exposure) }
   const rates = resultRates([[parent], rows])[1]!
   return rows.map((row, i) =>
-    verdictOf({ spend: row.exposure, rate: rates[i]!, line: LINE, worth: sure, ...more }),
+    verdictOf({
+      spend: row.exposure,
+      rate: rates[i]!,
+      line: LINE,
+      worth: sure,
+      hasResult: row.count > 0,
+      marginSaid: true,
+      ...more,
+    }),
   )
 }
 
@@ -79,7 +88,7 @@ describe('a verdict', () => {
   it('says how much more spend would settle it, as things stand: with that it is settled, with less it is not', () => {
     const rate = { log: Math.log(1.2 / LINE), variance: 0.04, results: 20, prior: 5 }
     const at = (results: number) =>
-      verdictOf({ spend: 80_000, rate: { ...rate, results }, line: LINE, worth: sure })
+      verdictOf({ spend: 80_000, rate: { ...rate, results }, line: LINE, worth: sure, ...known })
     const { kind, needed } = at(20)
     expect(kind).toBe('hold')
     const scaled = (spend: number) => at((20 * (80_000 + spend)) / 80_000)
@@ -88,8 +97,18 @@ describe('a verdict', () => {
     expect(at(2000)).toMatchObject({ kind: 'raise', needed: null })
     // Just at the line nothing ever settles it.
     const even = { ...rate, log: -Math.log(LINE) }
-    expect(verdictOf({ spend: 80_000, rate: even, line: LINE, worth: sure }).needed).toBeNull()
+    expect(verdictOf({ spend: 80_000, rate: even, line: LINE, worth: sure, ...known }).needed).toBeNull()
   })
+})
+
+it('never raises what has brought nothing, and is nothing where nobody has said what is left of a result', () => {
+  const rate = { log: Math.log(3 / LINE), variance: 0.001, results: 50, prior: 50 }
+  const of = (more: Partial<Standing>) =>
+    verdictOf({ spend: 80_000, rate, line: LINE, worth: sure, ...known, ...more })
+  expect(of({}).kind).toBe('raise')
+  expect(of({ hasResult: false }).kind).toBe('hold')
+  expect(of({ hasResult: false, spend: 100 }).kind).toBe('wait')
+  expect(of({ marginSaid: false })).toMatchObject({ kind: 'wait', because: 'no_margin', probability: null })
 })
 
 describe('the rate of a row', () => {

@@ -18,6 +18,8 @@ export type VerdictReason =
   | 'too_little_spend'
   | 'no_spend'
   | 'no_line'
+  /** nobody has said what share of an order is left: every break-even would be a guess */
+  | 'no_margin'
   /** by a plain rule that somebody has set */
   | 'cut_by_rule'
   | 'held_by_rule'
@@ -42,6 +44,10 @@ export interface Standing {
   /** null for what nothing is known of; the target's where one is set, which is certain */
   line: number | null
   worth: Pick<Worth, 'variance' | 'ofOne'>
+  /** whether it has any result of its own; what its like bring is no reason to raise it */
+  hasResult: boolean
+  /** whether somebody has said what is left of a result */
+  marginSaid: boolean
 }
 
 const nothing = (because: VerdictReason): Verdict => ({
@@ -56,17 +62,18 @@ const nothing = (because: VerdictReason): Verdict => ({
  * likely the next spend, at today's rate, brings in what it costs (docs/computation.md, Verdict).
  */
 export function verdictOf(
-  { spend, rate, line, worth }: Standing,
+  { spend, rate, line, worth, hasResult, marginSaid }: Standing,
   { cut, raise }: Thresholds = usualThresholds,
 ): Verdict {
   if (line === null || line <= 0) return nothing('no_line')
   if (spend <= 0 || !rate) return nothing('no_spend')
+  if (!marginSaid) return nothing('no_margin')
   const chance = chanceOf(spend, rate, line, worth)
   const probability = chance(0)
   const kind =
     probability < cut
       ? 'cut'
-      : probability > raise
+      : probability > raise && hasResult
         ? 'raise'
         : spend / line >= TELLING_RESULTS
           ? 'hold'
@@ -82,7 +89,7 @@ export function verdictOf(
     kind,
     because: because[kind],
     probability,
-    needed: open ? neededOf(spend, chance, { cut, raise }) : null,
+    needed: open && (hasResult || probability <= raise) ? neededOf(spend, chance, { cut, raise }) : null,
   }
 }
 

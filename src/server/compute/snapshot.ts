@@ -3,18 +3,19 @@ import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { deserialize, serialize } from 'node:v8'
 import type { Database } from '@/data/connect'
+import { formOfRecords } from '@/data/loadRecords'
 import { snapshotOf, tellSnapshot } from '@/data/workspace'
 import { type Loaded, namedBy, workspaceOf } from './loaded'
 
-/** Rises with every change of what a snapshot holds: one of another form is thrown away. */
-const FORM = 1
+/** What a snapshot holds, as a hash: of another form it is thrown away, whoever changed what is loaded, or how. */
+export const FORM = formOfRecords()
 /** A snapshot is made again when it is so many versions old, */
 const OLD_VERSIONS = 500
 /** or, if anything changed, so old in ms. */
 const OLD_MS = 10 * 60_000
 const DIGEST_BYTES = 32
 
-type Kept = Pick<Loaded, 'version' | 'records'> & { form: number; token: string }
+type Kept = Pick<Loaded, 'version' | 'records'> & { form: string; token: string }
 
 const fileOf = (folder: string, workspace: string) =>
   join(folder, `${encodeURIComponent(workspace)}.snapshot`)

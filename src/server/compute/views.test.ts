@@ -16,6 +16,7 @@ import { figureView } from './views/figure'
 import { judgeView } from './views/judged'
 import { orderEvidenceView, orderView } from './views/order'
 import { reconcileBelowView, reconcileView, type Section } from './views/reconcile'
+import { trendView } from './views/trend'
 import { adFiguresView, weighBelowView, weighView } from './views/weigh'
 
 const END = parseDay('2026-11-15')!
@@ -113,12 +114,17 @@ describe('figures of one screen and of another', () => {
     expect(ids.size).toBe(orderCount)
   })
 
-  it('of capture are those that open, over all days', () => {
+  it('of capture are those that open, and mean the same in every view', () => {
     const { captures } = reconcileView(evidence, all)
+    const weighed = weighView(evidence, all).captures
     for (const { network, networkCapture, ownCapture } of captures) {
       const open = (figure: Figure) => figureView(evidence, { period, scope: { network }, figure }).amount
       expect(open('network_capture')).toBeCloseTo(networkCapture!, 9)
       expect(open('own_capture')).toBeCloseTo(ownCapture!, 9)
+      expect(weighed[network]).toBe(networkCapture)
+      const { whole } = trendView(evidence, { ...all, path: [network], length: 7 })
+      for (const stretch of whole.stretches)
+        if (stretch.capture !== null) expect(stretch.capture).toBeLessThanOrEqual(1)
     }
   })
 

@@ -183,6 +183,8 @@ async function storeSales(database: Executor, workspace: string, told: readonly 
         ordered_at: new Date(sale.first_at).toISOString(),
         status: sale.status === 'approved' ? 'paid' : 'cancelled',
         result: resultOf.get(sale.partner),
+        // It never went through the site: without a click that is known it is nobody's unseen order.
+        channel: 'partner',
         currency: sale.currency,
         total: Number(sale.amount ?? 0),
         tax: 0,

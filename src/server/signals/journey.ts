@@ -42,7 +42,7 @@ export interface WalkedJourney {
 
 /** How many of each row reached each step. */
 export interface WalkedRows {
-  steps: Pick<Step, 'name' | 'optional'>[]
+  steps: Pick<Step, 'id' | 'name' | 'optional'>[]
   rows: Record<string, number[]>
 }
 
@@ -156,7 +156,7 @@ export async function walkedRows(
     }
   }
   return {
-    steps: journey.steps.map(({ name, optional }) => ({ name, optional })),
+    steps: journey.steps.map(({ id, name, optional }) => ({ id, name, optional })),
     rows: Object.fromEntries(
       [...reached].map(([key, all]) => [key, countReached(journey.steps.length, all)]),
     ),

@@ -27,7 +27,12 @@ export const words = {
   unplaced: 'Orders that nothing ties to an ad.',
   estimated:
     'Orders that the ads really brought, those included that neither witness saw; from what each saw of the other’s, with a range.',
-  capture: 'The share of an ad’s orders that a witness saw: the network’s own, and our tracking’s.',
+  'capture rate':
+    'The share of an ad’s orders that the network reported. Below about 50 %, compare with the previous period before you cut.',
+  capture: 'Capture rate: the share of the orders tracked to a network that it reported.',
+  'claims per order':
+    'Claims over estimated orders. Above 100 %, the network also claims orders twice, or orders that its ads did not bring.',
+  'our tracking': 'Of the orders that are the network’s by its own claims, the share that we tracked to it.',
   gap: 'Claims against orders. Each order and claim of the difference has one named cause, and they add up.',
   cause: 'Why an order or a claim stands on one side alone.',
   line: 'Break-even: what a result may cost before it loses money, by what it is worth, its margin and its fee.',
@@ -113,6 +118,12 @@ export const words = {
   column: 'The column of the file.',
   claims: 'Conversions that networks report as theirs.',
   share: 'The part of it, of the whole.',
+  level: 'Campaign, ad set or ad.',
+  network_id: 'The ID of its network.',
+  row_id: 'The ID that its network gives it.',
+  parent_id: 'The ID of the campaign or ad set above it.',
+  estimated_low: 'The lower end of the estimate’s 80 % range.',
+  estimated_high: 'The upper end of the estimate’s 80 % range.',
   'last click': 'When the latest click carried this value.',
   'assign to': 'The campaign, ad set or ad that the value means.',
   visitors: 'Different browsers that came.',

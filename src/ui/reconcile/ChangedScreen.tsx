@@ -93,9 +93,9 @@ export function ChangedScreen({
         />
         <Note>
           Before: {money(first.spend)} {currency}, {count(first.claimed)} claims, {tenths(first.estimated)}{' '}
-          estimated orders, capture {percent(first.capture)}. After: {money(second.spend)} {currency},{' '}
-          {count(second.claimed)} claims, {tenths(second.estimated)} orders, capture {percent(second.capture)}
-          .
+          estimated orders, {percent(first.capture)} claims per order. After: {money(second.spend)} {currency}
+          , {count(second.claimed)} claims, {tenths(second.estimated)} orders, {percent(second.capture)}{' '}
+          claims per order .
         </Note>
       </Section>
       <PartsTable view={view} />
@@ -228,7 +228,7 @@ function PartsTable({ view }: { view: ChangedView }) {
                 : `${factor(real.low)} to ${factor(real.high)} %`,
             hint: 'By how much the real cost changed, with 80 % likelihood.',
           },
-          both('capture', 'capture', side => side.capture, percent),
+          both('capture', 'claims per order', side => side.capture, percent),
           both('spend', `spend, ${currency}`, side => side.spend, amount),
         ]}
         rows={rows}

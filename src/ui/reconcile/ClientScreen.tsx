@@ -153,7 +153,11 @@ function Sheet({ gap: { gap, captures }, cost, changed, name, rules, network }: 
       </Part>
       <Part title="How much is seen">
         <Lines
-          headings={['network', words('of its orders it claims'), words('of its claims we know the order')]}
+          headings={[
+            'network',
+            words('of its orders, reported by it'),
+            words('of its orders, tracked by us'),
+          ]}
           rows={captures.map(c => [networkName(c.network), percent(c.networkCapture), percent(c.ownCapture)])}
         />
       </Part>

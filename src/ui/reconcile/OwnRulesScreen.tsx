@@ -118,7 +118,7 @@ export function OwnRulesScreen({
         view.length === 0
           ? words('No network has clicks or claims in this period.')
           : words(
-              `By our rule (${creditWords[ours.credit]}, ${ours.click_window_days} days) ads brought ${tenths(sum(row => row.credited) / WHOLE)} orders that we saw; by their own rules the networks should claim ${count(sum(row => stepsOf(row, ours.click_window_days).dated))} of them, and claim ${count(sum(row => row.clickClaims + row.viewClaims))}.`,
+              `By our rule (${creditWords[ours.credit]}, ${ours.click_window_days} days) ads brought ${tenths(sum(row => row.credited) / WHOLE)} orders that we saw; by their own rules the networks should claim ${count(sum(row => stepsOf(row, ours.click_window_days).dated))} of them, and claim ${count(sum(row => row.clickClaims))} by click.`,
             )
       }
     >

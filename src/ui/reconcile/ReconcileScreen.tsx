@@ -70,16 +70,16 @@ export function ReconcileScreen({
         </Box>
         <Box width="230px" flexShrink={0} fontSize="13px">
           <Text color="quiet" mb="1">
-            {words('Capture: the share of an ad’s orders that each side saw, over all days')}
+            {words('Capture rate: the share of an ad’s orders in this period that each side recorded')}
           </Text>
           <DataTable
-            label="Capture by network"
+            label="Capture rate by network"
             columns={[
               { id: 'network', words: true, value: c => networkName(c.network) },
               ...(
                 [
-                  ['its own', 'network_capture', c => c.networkCapture],
-                  ['ours', 'own_capture', c => c.ownCapture],
+                  ['network', 'network_capture', c => c.networkCapture],
+                  ['our tracking', 'own_capture', c => c.ownCapture],
                 ] as const satisfies [string, Figure, (c: Capture) => number | null][]
               ).map(
                 ([heading, figure, value]): Column<Capture> => ({

@@ -169,6 +169,10 @@ export function SettingsForm({
   const { tenths } = useFormats()
   const { currency } = settings
   const asks = (part: SettingsPart) => parts.includes(part)
+  const changes = (typed: string) =>
+    typed.toUpperCase() !== currency && currencyExponent(typed.toUpperCase()) !== null
+  /** Amounts are in the currency that is typed beside them, once it is one. */
+  const codeOf = (draft: Draft) => (changes(draft.currency) ? draft.currency.toUpperCase() : currency)
   const example = (tag: string) => {
     const { money, day } = formatsOf({ locale: tag, zone: 'UTC', currency, firstWeekday: 1 })
     return `${money(123456 * unitsOf(currency))} · ${day('2026-11-24')}`
@@ -180,7 +184,7 @@ export function SettingsForm({
       given={draftOf(name, settings, groups)}
       shape={draft => ({ ...draft, currency: draft.currency.toUpperCase() })}
       keepWords={keepWords}
-      save={draft => actions.keep(changeOf(draft, parts, currency))}
+      save={draft => actions.keep(changeOf(draft, parts, codeOf(draft)))}
       close={close}
       kept={kept}
     >
@@ -215,19 +219,23 @@ export function SettingsForm({
                 name="margin"
                 help="what is left of that once goods are paid; a result may have its own"
               />
-              <AmountField label={`Besides, every order costs, ${currency}`} name="fee" currency={currency} />
+              <AmountField
+                label={`Other cost per order, ${codeOf(draft)}`}
+                name="fee"
+                currency={codeOf(draft)}
+              />
               {draft.margin > 0 && (
                 <Note>
                   An order of 100 may then cost{' '}
-                  {tenths(Math.max(0, draft.margin * 100 - (draft.fee ?? 0) / unitsOf(currency)))} before it
-                  loses money.
+                  {tenths(Math.max(0, draft.margin * 100 - (draft.fee ?? 0) / unitsOf(codeOf(draft))))} before
+                  it loses money.
                   {draft.margin === 1 && ' At 100 % every order that costs less than its total looks well.'}
                 </Note>
               )}
               <AmountField
-                label={`Target cost per order, ${currency} (overrides the line)`}
+                label={`Target cost per order, ${codeOf(draft)} (overrides break-even)`}
                 name="target"
-                currency={currency}
+                currency={codeOf(draft)}
               />
             </>
           )}
@@ -298,9 +306,13 @@ export function SettingsForm({
             />
           )}
           {remark}
-          {parts.some(isCounted) && (
+          {(parts.some(isCounted) || changes(draft.currency)) && (
             <WouldCome
-              change={changeOf(draft, parts.filter(isCounted), currency)}
+              change={changeOf(
+                draft,
+                parts.filter(part => isCounted(part) || (part === 'business' && changes(draft.currency))),
+                codeOf(draft),
+              )}
               preview={actions.preview}
             />
           )}
@@ -338,22 +350,24 @@ export function WouldCome({
   change: SettingsChange
   preview: SettingsActions['preview']
 }) {
-  const { money, tenths, currency, count } = useFormats()
+  const { money, tenths, count } = useFormats()
+  const amount = (minor: number | null, code: string) =>
+    minor === null ? money(null) : `${money(minor === null ? null : Math.round(minor), code)} ${code}`
   const told = usePreview(change, preview)
   if (!told) return null
   const { now, changed } = told
   const both = (of: (one: Settled) => string) =>
-    of(now) === of(changed) ? `${of(now)}, as now` : `${of(changed)}, now ${of(now)}`
+    of(now) === of(changed) ? `${of(now)}, unchanged` : `${of(now)} → ${of(changed)}`
   return (
     <Box mt="3" p="2" bg="mark" aria-live="polite" fontSize="13px">
       <Text>With this, in the last 28 days:</Text>
       <SettledList
         items={[
-          [`An order cost, ${currency}`, both(one => money(one.cost))],
-          ['The line', both(one => money(one.line))],
-          ['Campaigns over their line', both(one => `${count(one.over)} of ${count(one.campaigns)}`)],
+          ['Cost per order', both(one => amount(one.cost, one.currency))],
+          ['Break-even', both(one => amount(one.line, one.currency))],
+          ['Campaigns above break-even', both(one => `${count(one.over)} of ${count(one.campaigns)}`)],
           ['Ads to cut, and to raise', both(one => `${count(one.cut)}, ${count(one.raise)}`)],
-          ['Orders by ads, estimated', both(one => tenths(one.estimatedTenths / 10))],
+          ['Orders from ads, estimated', both(one => tenths(one.estimatedTenths / 10))],
         ]}
       />
     </Box>

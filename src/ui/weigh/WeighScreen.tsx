@@ -81,7 +81,6 @@ export function WeighScreen({
     },
     [open],
   )
-  const days = Math.round((Date.parse(view.period.to) - Date.parse(view.period.from)) / 86_400_000) + 1
   const campaignOf = ({ path }: JudgedRow) =>
     view.campaigns.find(row => row.network === path[0] && row.id === path[1])
   return (
@@ -159,7 +158,7 @@ export function WeighScreen({
             plan={plan}
             nameOf={path => names.get(planKey(path)) ?? path.at(-1) ?? ''}
             query={query}
-            days={days}
+            days={view.days}
           />
         )}
       </Flex>

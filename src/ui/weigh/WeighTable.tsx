@@ -13,13 +13,14 @@ import type { Spark, WeighView } from '@/server/compute/views/weigh'
 import { useFormats } from '../format'
 import { SelectField } from '../parts/Fields'
 import { Later } from '../parts/Later'
+import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { useNoted, useScope } from '../shell/useScope'
 import { type ColumnSet, columnSets, setWords } from './columnSets'
-import { weighColumns } from './columns'
+import { conversionColumn, stepColumns, weighColumns } from './columns'
 import { isInState, lastTold, readConditions, type State, states, stateWords } from './filters'
 import { PlanCell } from './plan/PlanCell'
 import type { Plan } from './plan/usePlan'
@@ -31,6 +32,16 @@ const ColumnSets = dynamic(() => import('./ColumnSets').then(m => m.ColumnSets),
 const FigureFilter = dynamic(() => import('./FigureFilter').then(m => m.FigureFilter), { ssr: false })
 
 const levelWords = { campaign: 'campaign', ad_set: 'ad set', ad: 'ad' } as const
+
+/** What a file says of each row: its level, its network and the IDs down to it, and both ends of its range. */
+const rowIds: Column<WeighRow>[] = [
+  { id: 'level', value: r => r.level },
+  { id: 'network_id', value: r => r.network },
+  { id: 'row_id', value: r => r.id },
+  { id: 'parent_id', value: r => r.parentId ?? '' },
+  { id: 'estimated_low', value: r => r.low },
+  { id: 'estimated_high', value: r => r.high },
+]
 
 /** Campaigns with their ad sets and ads below. */
 function asTree(rows: readonly WeighedRow[]): WeighRow[] {
@@ -137,8 +148,8 @@ export const WeighTable = memo(function WeighTable({
   ])
   const columns = useMemo(() => {
     const added = [
-      ...(facts.more.steps?.steps ?? []).flatMap((_, i) => [`step_${i}`, `step_rate_${i}`, `step_cost_${i}`]),
-      ...(facts.more.conversions?.names ?? []).map((_, i) => `said_${i}`),
+      ...(facts.more.steps?.steps ?? []).flatMap(step => Object.values(stepColumns(step))),
+      ...(facts.more.conversions?.names ?? []).map(conversionColumn),
     ]
     const chosen: readonly string[] = facts.more.steps ? ['verdict', 'spend'] : columnSets[sets.from]
     const isPlanning = plan.open && plain
@@ -184,6 +195,7 @@ export const WeighTable = memo(function WeighTable({
       label="Campaigns, ad sets and ads"
       name={`weigh-${sets.asked}`}
       columns={columns}
+      ofRow={rowIds}
       rows={data}
       rowId={row => pathKey(...row.path)}
       below={row => row.below}

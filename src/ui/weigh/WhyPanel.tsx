@@ -12,6 +12,7 @@ import { SidePanel } from '../parts/SidePanel'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
+import { rangeText } from './columns'
 import { ChanceMark, CostMark } from './marks'
 import type { Plan } from './plan/usePlan'
 import { costIn, estimated, titleOf } from './rowFigures'
@@ -81,7 +82,7 @@ export function WhyPanel({
         <Pair term={words('estimated orders')}>
           <FigureLink figure="estimated" shown={tenths(estimated(row))} {...opens} />{' '}
           <Text as="span" color="quiet" fontSize="11px">
-            {count(Math.round(row.low))}–{count(Math.round(row.high))}
+            {rangeText(row, count)}
           </Text>
         </Pair>
         <Pair term={words('one cost')}>

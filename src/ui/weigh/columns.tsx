@@ -17,6 +17,10 @@ import { claimedByClick, costIn, estimated, roasIn, titleOf, tracked } from './r
 import { verdictWords } from './verdictWords'
 import type { WeighFacts, WeighRow } from './weighFacts'
 
+/** The range of an estimate; where nothing was added to what was tracked, it is a count and has none. */
+export const rangeText = ({ low, high }: Pick<JudgedRow, 'low' | 'high'>, count: Formats['count']): string =>
+  high - low < 1e-6 ? 'counted' : `${count(Math.round(low))}–${count(Math.round(high))}`
+
 /** Credits are whole orders under most rules; a fraction is shown only when there is one. */
 const credit = (millionths: number, { count, tenths }: Formats) =>
   millionths % WHOLE === 0 ? count(millionths / WHOLE) : tenths(millionths / WHOLE)
@@ -46,6 +50,15 @@ const noneOfSpend = ({ path, sums }: JudgedRow): string | null =>
   isUnsaid(path) ? SHARED : sums.spend <= 0 ? 'nothing was billed for it' : null
 const noCost = (what: string) => (row: JudgedRow) =>
   noneOfSpend(row) ?? `no ${what}, so there is no cost of one`
+
+/** Columns that depend on what networks and journeys call things are known by those names, whatever stands beside them. */
+const named = (name: string) => name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_')
+export const conversionColumn = (name: string): string => `claimed_as_${named(name)}`
+export const stepColumns = ({ id }: { id: string }) => ({
+  reached: `step_${named(id)}`,
+  rate: `step_rate_${named(id)}`,
+  cost: `step_cost_${named(id)}`,
+})
 
 /** Every column of Weigh, one entry each. */
 function allColumns(f: WeighFacts): Column[] {
@@ -113,11 +126,7 @@ function allColumns(f: WeighFacts): Column[] {
       width: 104,
       hint: 'true orders by both witnesses, with the range that holds them four times in five',
       value: estimated,
-      cell: r => (
-        <Ranged range={`${count(Math.round(r.low))}–${count(Math.round(r.high))}`}>
-          {figure(r, 'estimated', tenths(estimated(r)))}
-        </Ranged>
-      ),
+      cell: r => <Ranged range={rangeText(r, count)}>{figure(r, 'estimated', tenths(estimated(r)))}</Ranged>,
     },
     {
       id: 'balance',
@@ -370,7 +379,7 @@ function allColumns(f: WeighFacts): Column[] {
           )
         : (f.more.conversions!.rows[pathKey(...r.path)]?.[i] ?? 0)
     columns.push({
-      id: `said_${i}`,
+      id: conversionColumn(name),
       heading: `claimed as ${name}`,
       width: 76,
       hint: `conversions that the network calls ${name}`,
@@ -378,11 +387,13 @@ function allColumns(f: WeighFacts): Column[] {
     })
   })
   const { steps: walk = [], rows: walked = {} } = f.more.steps ?? {}
-  walk.forEach(({ name }, i) => {
+  walk.forEach((step, i) => {
+    const { name } = step
+    const own = stepColumns(step)
     const people = (r: WeighRow, step: number) => walked[pathKey(...r.path)]?.[step] ?? 0
     const from = stepBefore(walk, i)
     columns.push({
-      id: `step_${i}`,
+      id: own.reached,
       heading: name,
       width: 76,
       hint: `people of this row who reached the step “${name}”`,
@@ -390,7 +401,7 @@ function allColumns(f: WeighFacts): Column[] {
     })
     if (from >= 0)
       columns.push({
-        id: `step_rate_${i}`,
+        id: own.rate,
         heading: `to ${name}`,
         width: 66,
         as: 'share',
@@ -399,7 +410,7 @@ function allColumns(f: WeighFacts): Column[] {
         value: r => ratio(people(r, i), people(r, from)),
       })
     columns.push({
-      id: `step_cost_${i}`,
+      id: own.cost,
       heading: `cost of ${name}`,
       width: 70,
       as: 'amount',

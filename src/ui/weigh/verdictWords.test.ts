@@ -16,7 +16,7 @@ const said = (row: JudgedRow) => verdictSentence(row, formats, plain)
 
 /** The row of one ad, judged beside whatever else there is. */
 function adOf(rows: Rows, id = 'a1'): JudgedRow {
-  const judged = judge(gatherEvidence(dataset(rows)), always)
+  const judged = judge(gatherEvidence(dataset(rows, { margin: 0.9 })), always)
   const found = judged.rows.find(row => row.level === 'ad' && row.id === id)
   if (!found) throw new Error(`no ad ${id}`)
   return found
@@ -43,7 +43,7 @@ const weighedOf = ({ totals, rows }: ReturnType<typeof judge>) =>
     tires: [],
     below: [],
   }))
-const step = (name: string, optional = false) => ({ name, optional })
+const step = (name: string, optional = false) => ({ id: name.toLowerCase(), name, optional })
 const factsOf = (walked: Record<string, number[]>): WeighFacts => ({
   ...formats,
   most: 1,
@@ -139,10 +139,10 @@ it('holds a step against the last one before it that nobody may skip', () => {
   const [whole] = weighedOf(judge(gatherEvidence(dataset({ delivery: [spent('50.00')] } as Rows)), always))
   const columns = weighColumns(factsOf({ [pathKey()]: [400, 20, 100] }), [])
   const figure = (id: string) => columns.find(column => column.id === id)?.value(whole!)
-  expect([figure('step_rate_0'), figure('step_rate_1'), figure('step_rate_2')]).toEqual([
+  expect([figure('step_rate_arrival'), figure('step_rate_booklet'), figure('step_rate_basket')]).toEqual([
     undefined,
     0.05,
     0.25,
   ])
-  expect(figure('step_cost_2')).toBe(whole!.sums.spend / 100)
+  expect(figure('step_cost_basket')).toBe(whole!.sums.spend / 100)
 })

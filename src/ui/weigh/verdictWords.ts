@@ -50,6 +50,7 @@ export function verdictSentence(
     return !isNone(results)
       ? words(`Nothing was billed for its ${tenths(results)} orders, so there is no cost to judge.`)
       : 'Nothing was spent.'
+  if (because === 'no_margin') return 'Set your margin to get a verdict: without it, break-even is unknown.'
   if (line === null || probability === null)
     return words('What an order of it is worth is not known yet: there is no line to judge by.')
   const more = needed === null ? '' : ` About ${money(needed)} more would tell.`
@@ -67,7 +68,7 @@ export function verdictSentence(
   if (verdict.kind === 'raise')
     return `${each}, under its line of ${money(line)}. More pays for itself ${chance}.`
   if (verdict.kind === 'hold')
-    return `${each}, near its line of ${money(line)}. More pays for itself ${chance}.${more}`
+    return `${each}; its line is ${money(line)}. More pays for itself ${chance}: not sure enough to cut or raise.${more}`
   return `${each}, line ${money(line)}: too little to tell.${more}`
 }
 
@@ -80,6 +81,7 @@ export function shortSentence(
   const { kind, probability, needed, because } = verdict
   if (because === 'held_by_rule') return 'too little to look at, by your rule'
   if (because === 'no_spend') return 'nothing was billed'
+  if (because === 'no_margin') return 'set your margin first'
   if (line === null || probability === null) return words('what an order is worth is not known')
   if (because === 'cut_by_rule') return 'by your rule'
   const more =
@@ -97,7 +99,7 @@ export const doubtWords: Record<Doubt, { short: string; means: string }> = {
   lost_tracking: {
     short: 'tracking?',
     means:
-      'It rests on lost tracking: its network sees much less than before, or much of what it brought was seen by nobody. Look at What changed before you cut.',
+      'It rests on lost tracking: its network sees much less than before, or much of what it brought was seen by nobody. Look at What changed before you change its budget.',
   },
   lost_clicks: {
     short: 'lost clicks',

@@ -17,12 +17,12 @@ export function judgeView(e: Evidence, { period, level }: { period: Period; leve
   return reportJudgement(e, judgeOnce(e, period), e.data.settings, level, findingsOf(e.data, []))
 }
 
-/** The latest judgements of each evidence: the views of one screen ask for the same period. */
+/** Days without their bill are in no figure, unless `all` are asked for. The latest judgements of each evidence: the views of one screen ask for the same period. */
 const judged: Record<Days, WeakMap<Evidence, { period: Period; judgement: Judgement }>> = {
   all: new WeakMap(),
   billed: new WeakMap(),
 }
-export function judgeOnce(e: Evidence, period: Period, days: Days = 'all'): Judgement {
+export function judgeOnce(e: Evidence, period: Period, days: Days = 'billed'): Judgement {
   const known = judged[days].get(e)
   if (known?.period.from === period.from && known.period.to === period.to) return known.judgement
   const judgement = judge(e, period, days)

@@ -1,5 +1,6 @@
 import { amountBases } from '@/core/evidence/amountBasis'
 import { countByOwnRules } from '@/core/evidence/ownRule'
+import { capturesIn } from '@/core/weigh/captures'
 import type { Evidence } from '@/core/weigh/evidence'
 import { judgeOnce, type Question } from './judged'
 
@@ -8,13 +9,14 @@ import { judgeOnce, type Question } from './judged'
  * networks of which nothing is known are left out.
  */
 export function ownRulesView(e: Evidence, { period, scope }: Question) {
-  const { data, placements, estimate } = e
+  const { data, placements } = e
+  const captures = capturesIn(e, period)
   const isAsked = (network: string) => !scope.network || network === scope.network
   return {
     networks: countByOwnRules(data, placements, period)
       .map((one, n) => ({
         ...one,
-        ownCapture: estimate.captures.find(c => c.network === n)?.ownCapture ?? null,
+        ownCapture: captures[n]?.ownCapture ?? null,
       }))
       .filter(
         one =>

@@ -5,6 +5,7 @@ import { sharedClaims } from '@/core/evidence/sharedClaims'
 import { type Leaf, levels, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
+import { capturesIn } from '@/core/weigh/captures'
 import type { Evidence } from '@/core/weigh/evidence'
 import { ratio } from '@/core/weigh/figures'
 import type { judge } from '@/core/weigh/judge'
@@ -13,8 +14,9 @@ import { judgeOnce, type Question } from './judged'
 
 /** The two sides, the gap, and the same by day, network and campaign. */
 export function reconcileView(e: Evidence, { period, scope }: Question) {
-  const { data, estimate } = e
-  const { fates, totals, networks } = judgeOnce(e, period)
+  const { data } = e
+  // Orders beside claims, of all days: no cost stands here.
+  const { fates, totals, networks } = judgeOnce(e, period, 'all')
   const whole = scope.network ? networks.find(row => row.network === scope.network) : totals
   const leafIn = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
   const gap = sumGap(data, fates, leafIn)
@@ -29,8 +31,8 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
     /** orders that ads really brought, with their range */
     got: whole ? { orders: whole.sums.estimatedTenths / 10, low: whole.low, high: whole.high } : null,
     shared: sharedView(e, fates),
-    captures: estimate.captures
-      .map(c => ({ ...c, network: data.tree.networks[c.network]! }))
+    captures: capturesIn(e, period)
+      .map((capture, n) => ({ ...capture, network: data.tree.networks[n]! }))
       .filter(c => !scope.network || c.network === scope.network),
   }
 }

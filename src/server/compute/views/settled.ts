@@ -7,6 +7,8 @@ import { judgeOnce, type Question } from './judged'
 
 /** What a period comes to by some settings; amounts in minor units. */
 export interface Settled {
+  /** of its amounts */
+  currency: string
   spend: number
   estimatedTenths: number
   cost: number | null
@@ -39,6 +41,7 @@ function sumUp(e: Evidence, period: Question['period']): Settled {
     return row.line !== null && cost !== null && cost > row.line
   }
   return {
+    currency: e.data.settings.currency,
     spend,
     estimatedTenths,
     cost: costOf(totals.sums, estimatedTenths / 10),

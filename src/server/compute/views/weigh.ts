@@ -1,7 +1,8 @@
-import { formatDay, type Period } from '@/core/shared/days'
+import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { currencyExponent } from '@/core/shared/money'
 import { pathKey } from '@/core/shared/path'
-import { billedUntil, latestBilled } from '@/core/weigh/billed'
+import { billedDays, billedPeriods, billedUntil, latestBilled } from '@/core/weigh/billed'
+import { capturesIn } from '@/core/weigh/captures'
 import { measureElasticity } from '@/core/weigh/elasticity'
 import type { Evidence } from '@/core/weigh/evidence'
 import { costOf, noSums } from '@/core/weigh/figures'
@@ -51,13 +52,18 @@ export function weighView(
   return {
     currency: e.data.settings.currency,
     period: { from: formatDay(period.from), to: formatDay(period.to) },
+    /** how many days of spend the figures are of: of the network that has told most */
+    days: Math.max(
+      1,
+      ...billedDays(e.data, period).filter((_, n) => !scope.network || networks[n] === scope.network),
+    ),
     totals: scope.network ? totalsOf(judgement, scope.network) : judgement.totals,
     line: scope.network ? totalsOf(judgement, scope.network).line : judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
     campaigns: weighRows(e, campaigns, period, factsOf(question)),
-    /** by network, the share of its orders that it claims; null for one that claims nothing */
+    /** by network, the share of its orders that it reported; null for one that claims nothing */
     captures: Object.fromEntries(
-      networks.map((id, n) => [id, e.estimate.captureOn(n, period.from, period.to) || null]),
+      capturesIn(e, period).map(({ networkCapture }, n) => [networks[n]!, networkCapture]),
     ) as Record<string, number | null>,
     /** the last day of which any network has told what it spent; null where none has */
     toldUntil: latestTold(e),
@@ -135,11 +141,12 @@ export function weighConversionsView(
   { period, scope }: Question,
 ): { names: string[]; rows: Record<string, number[]> } {
   const { tree, claims } = e.data
+  const billed = billedPeriods(e.data, period)
   const names: string[] = []
   const rows: Record<string, number[]> = {}
   for (const claim of claims) {
     const { network, campaign, adSet, ad } = tree.leaves[claim.leaf]!
-    if (claim.day < period.from || claim.day > period.to) continue
+    if (!inPeriod(claim.day, billed(claim.leaf))) continue
     if (scope.network && network !== scope.network) continue
     let number = names.indexOf(claim.conversion)
     if (number < 0) number = names.push(claim.conversion) - 1

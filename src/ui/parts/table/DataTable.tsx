@@ -25,7 +25,7 @@ export function DataTable<Row>(props: TableProps<Row>) {
   const { count, currency } = formats
   const tools = props.tools ?? rows.length > 12
   const state = useTable(props, currency)
-  const { table, shownRows, shown, layout, marked } = state
+  const { shownRows, shown, layout, marked } = state
   const scroller = useRef<HTMLDivElement>(null)
   const filterField = useRef<HTMLInputElement>(null)
   const long = shownRows.length > LONG && height !== undefined && !detail
@@ -99,8 +99,14 @@ export function DataTable<Row>(props: TableProps<Row>) {
                 <th aria-label="Marks">
                   <MarkBox
                     name="all that are shown"
-                    marks={marked.length === 0 ? 'none' : marked.length === shownRows.length ? 'all' : 'some'}
-                    mark={() => table.toggleAllRowsSelected()}
+                    marks={
+                      marked.length === 0
+                        ? 'none'
+                        : shownRows.every(row => row.getIsSelected() || !state.isFitting(row.original))
+                          ? 'all'
+                          : 'some'
+                    }
+                    mark={state.markAll}
                   />
                 </th>
               )}

@@ -10,9 +10,31 @@ import type { TableProps, TableState } from './useTable'
 
 const ColumnsMenu = dynamic(() => import('./ColumnsMenu').then(m => m.ColumnsMenu), { ssr: false })
 
+const fileWords = (words: readonly string[]) =>
+  words
+    .map(word => word.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-'))
+    .filter(Boolean)
+    .join('_')
+/** What the address says of what is shown: its period, network and result, by which a file is told from others. */
+const saidIn = (query: string): string[] => {
+  const address = new URLSearchParams(query)
+  return ['from', 'to', 'network', 'result', 'by'].flatMap(key => address.get(key) ?? [])
+}
+
 /** What stands above a table: its filters, how many rows there are, its columns, and its rows as a file. */
 export function TableBar<Row>({
-  of: { label, columns, rows, name, main, bar, belowWords, still, filterLabel = 'Filter by words' },
+  of: {
+    label,
+    columns,
+    rows,
+    name,
+    main,
+    bar,
+    belowWords,
+    still,
+    ofRow = [],
+    filterLabel = 'Filter by words',
+  },
   state,
   tools,
   filterField,
@@ -25,12 +47,12 @@ export function TableBar<Row>({
   const { count, currency } = useFormats()
   const { table, shown, shownRows, found, filter, picked } = state
   const picking = columns.filter(c => c.pick)
-  const all = found === null ? shownRows.length : rows.length
+  const all = found === null ? shownRows.length : state.all
   const save = async () => {
     const { default: Papa } = await import('papaparse')
     const kept = shownRows.filter(row => !row.getIsGrouped()).map(row => row.original)
-    const text = Papa.unparse(cellsOf(shown, kept, currency), { escapeFormulae: true })
-    saveFile(`${label.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.csv`, text, 'text/csv')
+    const text = Papa.unparse(cellsOf([...ofRow, ...shown.filter(c => c.heading !== '')], kept, currency))
+    saveFile(`${fileWords([label, ...saidIn(window.location.search)])}.csv`, text, 'text/csv')
   }
   return (
     <Flex gap="2" align="center" wrap="wrap" py="2" fontSize="13px" className="no-print">

@@ -98,14 +98,23 @@ export function moved({ order, hidden, widths }: Layout, id: string, by: 1 | -1)
   return { order: order.map(one => (one === id ? other : one === other ? id : one)), hidden, widths }
 }
 
-/** A cell as other programs read it: an amount in major units, an instant in UTC. */
+/** So many decimals as are shown: a share of one has two more than its per cent. */
+const decimals = { tenths: 1, share: 4 } as const
+
+/** A cell as other programs read it: an amount in major units, an instant in UTC, other figures as exact as shown. */
 function textOf<Row>(column: Column<Row>, row: Row, currency: string): string {
   const value = column.value(row)
   if (column.copied) return column.copied(row)
   if (typeof value !== 'number') return value ?? ''
   if (column.as === 'amount') return formatAmount(Math.round(value), column.currency?.(row) ?? currency)
-  return column.as === 'instant' ? new Date(value).toISOString() : String(value)
+  if (column.as === 'instant') return new Date(value).toISOString()
+  const digits = column.as === 'tenths' || column.as === 'share' ? decimals[column.as] : 4
+  return String(Number(value.toFixed(digits)))
 }
+
+const NUMBER = /^-?\d+(\.\d+)?$/
+/** What a spreadsheet would run as a formula is marked as text; a number below nought is a number. */
+const asCell = (cell: string): string => (/^[=+\-@\t\r]/.test(cell) && !NUMBER.test(cell) ? `'${cell}` : cell)
 
 /** Rows as a spreadsheet takes them from the clipboard: a tab between cells, none within. */
 export const pasted = <Row>(
@@ -120,7 +129,7 @@ export const pasted = <Row>(
 /** Rows with their headings, for CSV. */
 export const cellsOf = <Row>(columns: readonly Column<Row>[], rows: readonly Row[], currency: string) => ({
   fields: columns.map(headingOf),
-  data: rows.map(row => columns.map(c => textOf(c, row, currency))),
+  data: rows.map(row => columns.map(c => asCell(textOf(c, row, currency)))),
 })
 
 /** Whether a row holds some words, in any of its cells. */

@@ -20,6 +20,8 @@ export interface TableProps<Row> {
   /** what it is a table of; read out, and the name of its file */
   label: string
   columns: readonly Column<Row>[]
+  /** what a file says of each row before its columns: where it stands, by IDs */
+  ofRow?: readonly Column<Row>[]
   rows: readonly Row[]
   rowId: (row: Row) => string
   /** under which its columns are kept by person; none leaves them as they are */
@@ -81,23 +83,33 @@ export function useTable<Row>(
   const { layout, set, shared } = useLayout(name, columns as readonly Column<never>[])
 
   /** the rows that fit, or below which some do; of those that do not fit themselves, only what does below them */
-  const [found, belowFound] = useMemo(() => {
+  const [found, belowFound, fitting] = useMemo(() => {
     const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
     const kept = new Map<Row, readonly Row[]>()
-    if (words.length === 0 && !among && Object.values(picked).every(v => !v)) return [rows, kept]
+    if (words.length === 0 && !among && Object.values(picked).every(v => !v)) return [rows, kept, null]
+    const fitting = new Set<Row>()
     const fits = (row: Row) =>
       (among?.(row) ?? true) &&
       holds(columns, row, words, currency, foundBy?.(row)) &&
       columns.every(c => !picked[c.id] || String(c.value(row) ?? '') === picked[c.id])
+    // Below a row that fits all stands; of it, too, only what fits is counted and marked.
     const keeps = (row: Row): boolean => {
-      if (fits(row)) return true
-      const some = (below?.(row) ?? []).filter(keeps)
+      const all = below?.(row) ?? []
+      const some = all.filter(keeps)
+      if (fits(row)) {
+        fitting.add(row)
+        return true
+      }
       kept.set(row, some)
       return some.length > 0
     }
-    return [rows.filter(keeps), kept]
+    return [rows.filter(keeps), kept, fitting]
   }, [rows, columns, below, wanted, picked, foundBy, among, currency])
-  const filtered = found !== rows
+  const filtered = fitting !== null
+  const all = useMemo(() => {
+    const sizeOf = (row: Row): number => (below?.(row) ?? []).reduce((sum, one) => sum + sizeOf(one), 1)
+    return rows.reduce((sum, row) => sum + sizeOf(row), 0)
+  }, [rows, below])
 
   const definitions = useMemo<ColumnDef<Row>[]>(
     () =>
@@ -141,13 +153,22 @@ export function useTable<Row>(
     shownRows,
     marked: shownRows.filter(row => row.getIsSelected() && !row.getIsGrouped()),
     clearMarks: () => setMarks({}),
+    /** whether a row is among what fits: the others only stand above what does */
+    isFitting: (row: Row) => fitting?.has(row) ?? true,
+    markAll: () => {
+      const fit = shownRows.filter(row => !row.getIsGrouped() && (fitting?.has(row.original) ?? true))
+      const every = fit.every(row => row.getIsSelected())
+      setMarks(every ? {} : Object.fromEntries(fit.map(row => [row.id, true])))
+    },
     /** the columns that are shown, in their order */
     shown,
     layout,
     setLayout: set,
     sharedAddress: shared,
-    /** how many rows a filter has found; null where there is none */
-    found: filtered ? found.length : null,
+    /** how many rows a filter has found, at every level; null where there is none */
+    found: fitting?.size ?? null,
+    /** how many rows there are at every level */
+    all,
     filter,
     setFilter,
     picked,

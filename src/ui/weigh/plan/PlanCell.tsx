@@ -17,6 +17,7 @@ export const factorWords = (factor: number): string =>
 /** What is to become of a row's budget. The element itself: it stands in every row of a long table. */
 export function PlanCell({ row, plan }: { row: JudgedRow; plan: Plan }) {
   const factor = plan.factorOf(row.path)
+  const mixed = plan.isMixed(row.path)
   const choices = [...new Set([...FACTORS, factor])].sort((a, b) => a - b)
   if (row.sums.spend <= 0)
     return (
@@ -29,9 +30,14 @@ export function PlanCell({ row, plan }: { row: JudgedRow; plan: Plan }) {
       className="plan-cell"
       data-own={plan.isOwn(row.path) ? '' : undefined}
       aria-label={`Budget of ${titleOf(row)}`}
-      value={factor}
+      value={mixed ? 'mixed' : factor}
       onChange={event => plan.change([{ path: row.path, factor: Number(event.target.value) }])}
     >
+      {mixed && (
+        <option value="mixed" disabled>
+          mixed
+        </option>
+      )}
       {choices.map(one => (
         <option key={one} value={one}>
           {factorWords(one)}

@@ -107,6 +107,11 @@ export function usePlan(totals: JudgedRow, ads: readonly JudgedRow[] | undefined
       minorUnits: 10 ** (currencyExponent(currency) ?? 2),
       factorOf: (path: readonly string[]) => factors.get(planKey(path)) ?? factorAbove(factors, path),
       isOwn: (path: readonly string[]) => factors.has(planKey(path)),
+      /** whether something below a row has another budget than the row */
+      isMixed: (path: readonly string[]) => {
+        const begin = `${planKey(path).slice(0, -1)},`
+        return draft.factors.some(([key]) => key.startsWith(begin))
+      },
       change: (changed: readonly { path: readonly string[]; factor: number }[]) => {
         setOpen(true)
         set(
