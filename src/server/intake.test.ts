@@ -272,6 +272,16 @@ describe('a network’s report', () => {
       ['2026-10-01', 'a1', 450],
       ['2026-10-02', 'a1', 600],
     ])
+    // A report of conversions alone leaves what its days cost.
+    const { date, ad_id, click_through, campaign_id } = mapping.columns
+    expect(click_through).toBe('Purchases')
+    const claimsAlone = { ...mapping, columns: { date, ad_id, click_through, campaign_id } }
+    await takeReport(database, workspace, { ...input(['2026-10-02,c1,a1,6.00,8,5']), mapping: claimsAlone })
+    expect(await spend()).toEqual([
+      ['2026-10-01', 'a1', 450],
+      ['2026-10-02', 'a1', 600],
+    ])
+    await takeReport(database, workspace, again)
     expect(await lookAtReport(database, workspace, 'kelpie', content([]))).toMatchObject({
       saved: true,
       mapping,

@@ -3,7 +3,7 @@ import type { Database } from '@/data/connect'
 import { countIdle } from '@/data/removal'
 import { hops, relays, setAside } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
-import { findWorkspace, saveSettings } from '@/data/workspace'
+import { createWorkspace, findWorkspace, saveSettings } from '@/data/workspace'
 import { exportedFiles } from './exportedFiles'
 import { importFile } from './import/importFile'
 import { KEPT_DAYS, previewRemoval, remove, tidyRecords, undoRemoval } from './removal'
@@ -62,7 +62,14 @@ describe('what was taken in', () => {
     expect(text).toContain('EUR,20.00')
   })
   it('is another workspace’s in no case, and gone for good after its time', async () => {
-    await undoRemoval(database, await here(), 'other removed 2026-11-20T00:00:00.000Z')
+    await createWorkspace(database, 'other', 'Other', (await here()).settings, [])
+    const theirs = (await findWorkspace(database, 'other'))!
+    await importFile(database, theirs, 'orders', orders)
+    const gone = await remove(database, theirs, { kinds: ['orders'] }, NOW)
+    await undoRemoval(database, await here(), gone)
+    expect(await exportedFiles(database, theirs)).not.toHaveProperty('orders.csv')
+    await undoRemoval(database, theirs, gone)
+    expect(await exportedFiles(database, theirs)).toHaveProperty('orders.csv')
     const removed = await remove(database, await here(), { kinds: ['orders'] }, NOW)
     await tidyRecords(database, NOW + (KEPT_DAYS - 1) * DAY)
     await undoRemoval(database, await here(), removed)

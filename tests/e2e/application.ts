@@ -44,7 +44,11 @@ export async function startApplication(
   await new Promise<void>((ready, failed) => {
     const hear = (chunk: Buffer) => {
       said += chunk
-      appendFileSync(join(folder, 'output.log'), chunk)
+      try {
+        appendFileSync(join(folder, 'output.log'), chunk)
+      } catch {
+        // The disk that is tried may be full.
+      }
       if (said.includes('Aequant is ready')) ready()
     }
     child.stdout?.on('data', hear)

@@ -241,6 +241,9 @@ test('the command line gives the same link as the application', async ({ page })
     topic: 'weaving',
   }
   const destination = await page.getByLabel('Leads to').inputValue()
+  // An ad that leads straight to its page carries the code that it stands for.
+  const [, code] = /aq_code=([\w-]+)/.exec(await page.getByTestId('field whole address').innerText()) ?? []
+  expect(code).toBeDefined()
   writeFileSync(
     spec,
     JSON.stringify({
@@ -249,6 +252,7 @@ test('the command line gives the same link as the application', async ({ page })
       plan: { account },
       sample,
       hosts: ['tarnbrook.example'],
+      code,
     }),
   )
   const printed = execFileSync('node', ['scripts/aequant.mjs', 'aequant', 'link', '--spec', spec, '--json'], {

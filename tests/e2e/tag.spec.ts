@@ -93,6 +93,36 @@ test('an ad that may not redirect: the tag on the landing page records the click
   await expect(page.locator('input[data-aq="click_id"]')).toHaveValue(click!.id)
 })
 
+test('an ad that leads straight to the shop is a click by its parameters alone, and proves the order', async ({
+  page,
+}) => {
+  const judged = await (await page.request.get(`${app.origin}/api/judge?level=ad`)).json()
+  const ad = judged.rows.find((row: { network: string }) => row.network === 'kelpie')
+  const address = new URL(`${app.shop}/kits`)
+  for (const [key, value] of Object.entries({
+    utm_source: 'kelpie',
+    utm_term: 'straight loom',
+    utm_content: ad.id,
+  }))
+    address.searchParams.set(key, value)
+  await page.goto(address.href)
+  await expect.poll(async () => (await arrivals(page, 'click', 'straight loom')).length).toBe(1)
+  const [click] = await arrivals(page, 'click', 'straight loom')
+  expect(click).toMatchObject({ network: 'kelpie', ad: ad.name, keyword: 'straight loom', device: 'desktop' })
+  await page.getByRole('link', { name: 'Buy Table loom kit 40' }).click()
+  await page.getByLabel('E-mail').fill('straight@post.example')
+  await page.getByRole('button', { name: 'Place the order' }).click()
+  const order = (await page.locator('[data-order]').innerText()).match(/P[0-9A-Z]{7,9}/)![0]
+  await expect(async () => {
+    await page.goto(`${app.origin}/intake/orders/${order}`)
+    await expect(page.getByText('proven', { exact: false }).first()).toBeVisible({ timeout: 3000 })
+  }).toPass()
+  // Tagged links that name no ad of ours are no clicks.
+  await page.goto(`${app.shop}/kits?utm_source=newsletter&utm_content=straight-letter`)
+  await expect.poll(async () => (await arrivals(page, 'event', 'straight-letter')).length).toBe(1)
+  expect(await arrivals(page, 'click', 'straight-letter')).toEqual([])
+})
+
 test('consent refused leaves no identifier; given, the tag begins', async ({ page, context }) => {
   await page.goto(`${app.shop}/consent`)
   const sent = page.waitForRequest(r => r.url().endsWith('/e') && r.method() === 'POST')

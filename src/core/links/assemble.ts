@@ -17,6 +17,8 @@ export const linkSpecSchema = z.object({
   sub_ids: z.array(z.string()).default([]),
   sample: sampleSchema.default({}),
   hosts: z.array(z.string()).default([]),
+  /** the code that an address stands for which does not pass the tracking domain */
+  code: z.string().optional(),
 })
 
 export interface AssembledLink {

@@ -70,6 +70,15 @@ describe('changes put on what is held now', () => {
       }),
     )
   })
+  it('replace nothing where somebody else made the very same of it', () => {
+    const held = nothing()
+    held.plans.set(scopeKey({ network: 'norrfeed', level: 'ad', scope: 'a1' }), { a: '2', b: '9' })
+    const { met } = rebase([{ ...at, before: { a: '1', b: '1' }, after: { a: '2', b: '3' } }], held)
+    expect(met.map(one => one.what === 'plan' && [one.key, one.replaced])).toEqual([
+      ['a', false],
+      ['b', true],
+    ])
+  })
   it('leave a landing page that somebody else set, when only the way to it is changed here', () => {
     const held = nothing()
     held.leads.set(adTarget('norrfeed', 'a1'), { landingPage: 'https://b.example/', straight: false })

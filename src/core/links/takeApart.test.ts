@@ -38,6 +38,17 @@ describe('taking an address apart', () => {
       ),
     )
   })
+  it('takes none of what we add ourselves for the page’s or the plan’s', () => {
+    const taken = takeApart('https://shop.example/kits?a=1&aq_test=t1&aq_click=c1&aq_code=no1&utm_source=x', {
+      profiles: shippedProfiles,
+    })!
+    expect(taken.destination).toBe('https://shop.example/kits?a=1')
+    expect(taken.parameters.filter(p => p.belongs === 'click_id').map(p => p.key)).toEqual([
+      'aq_test',
+      'aq_click',
+      'aq_code',
+    ])
+  })
   it('gives an address that assembles to itself', () => {
     fc.assert(
       fc.property(

@@ -189,6 +189,32 @@ describe('a judged period', () => {
     const none = judged(grouped, { margin: 0.4, fee: 2.5 })
     expect(none.rows).toEqual(judged(records, { margin: 0.4, fee: 2.5 }).rows)
   })
+  it('reads targets and rules in the minor units of the currency, of which a yen has one', () => {
+    const yen: Rows = {
+      delivery: [delivery('2026-10-01', { ...s1, spend: '900', currency: 'JPY' })],
+      clicks: [],
+      orders: [],
+    }
+    const rule = { when: 'little_spend', spend: 1000 }
+    const of = (settings: object) => judged(yen, { currency: 'JPY', margin: 0.5, ...settings })
+    expect(of({ target_cost: 2500 }).line).toBe(2500)
+    const kinds = (spend: number) =>
+      of({ target_cost: 2500, verdicts: { rules: [{ ...rule, spend }] } }).rows.map(r => r.verdict.because)
+    expect(new Set(kinds(1000))).toEqual(new Set(['held_by_rule']))
+    expect(kinds(800)).not.toContain('held_by_rule')
+    const own = [{ network: 'norrfeed', campaign: 'c1', target_cost: 700 }]
+    expect(of({ campaign_rules: own }).rows.find(r => r.level === 'campaign')!.line).toBe(700)
+  })
+  it('has one break-even for the account, wherever it stands', () => {
+    const shop: Rows = {
+      ...records,
+      orders: [...records.orders!, order('walked-in', 5, { total: '900.00', channel: 'store' })],
+    }
+    const { line, totals } = judged(shop, { margin: 0.5 })
+    expect(line).toBe(totals.line)
+    // An order that no ad brought says nothing of what one of an ad may cost.
+    expect(line).toBe(judged(records, { margin: 0.5 }).line)
+  })
   it('judges each row beside those that stand under the same row', () => {
     const many: Rows = {
       delivery: ['a1', 'a2', 'a3'].map(ad_id => delivery('2026-10-01', { ...s1, ad_id, spend: '900.00' })),

@@ -302,6 +302,46 @@ const seriesOf = (spend: number[][], results: number[][]): Series => {
   }
 }
 
+describe('what a plan rests on', () => {
+  const one = (id: string, more: Partial<PlannedAd> = {}): PlannedAd => ({
+    path: ['n', 'c', 's', id],
+    spend: 100_000,
+    tenths: 200,
+    value: 60_000,
+    expected: 20,
+    variance: 0,
+    left: 8000,
+    worth: 9000,
+    ...more,
+  })
+  it('each end of its range goes on from that end of today’s', () => {
+    const today = { spend: 200_000, tenths: 400, value: 0, leaves: 0, low: 20, high: 45 }
+    const { sums, low, high } = whatIf(
+      today,
+      [one('a'), one('b')],
+      new Map([[planKey(one('a').path), 0]]),
+      rules,
+    )
+    // Sure rates add no doubt: forty less twenty below, five more above, about what is left.
+    expect(low).toBeCloseTo(Math.max(0, sums.tenths / 10 - 20), 6)
+    expect(high).toBeCloseTo(sums.tenths / 10 + 5, 6)
+  })
+  it('a budget to share out holds what is spent on ads of which nothing is known', () => {
+    const ads = [
+      one('a', { expected: 5 }),
+      one('b', { expected: 60 }),
+      one('unknown', { left: null, worth: null }),
+    ]
+    const budget = 240_000
+    const said = mostWorth(ads, { budget, elasticity: 0.8, most: 3 })
+    if (said.kind !== 'proposed') throw new Error('nothing is proposed')
+    const factors = new Map(said.changes.map(change => [planKey(change.path), change.factor]))
+    const spent = ads.reduce((sum, ad) => sum + ad.spend * (factors.get(planKey(ad.path)) ?? 1), 0)
+    expect(spent).toBeLessThanOrEqual(budget)
+    expect(spent).toBeGreaterThan(0.9 * budget)
+  })
+})
+
 describe('elasticity', () => {
   it('is found where budgets were changed, and said to be unknown where they never were', () => {
     for (const power of [0.5, 0.8, 1]) {

@@ -233,6 +233,12 @@ describe('postbacks', () => {
     await say('deal=d2&p1=k3&amount=10&state=approved', T + 80_000)
     expect(await sale('d2')).toEqual([['reversed', 1000, 'k3']])
   })
+  it('keep an amount in its own currency, when a later one says a currency and no amount', async () => {
+    await say('deal=d9&amount=10&cur=EUR&p1=k1')
+    await say('deal=d9&cur=JPY&state=ok')
+    const held = (await database.select().from(sales)).filter(s => s.deal === 'd9')
+    expect(held.map(s => [s.amount, s.currency])).toEqual([[1000, 'EUR']])
+  })
   it('keep what cannot be read, with the parameter and value that cannot', async () => {
     await say('deal=d3&amount=lots')
     await say('deal=d4&state=maybe')

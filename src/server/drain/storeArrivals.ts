@@ -29,16 +29,6 @@ const timesOf = ({ id, at }: { id: string; at: number }) => {
   return { day: instant.slice(0, 10), at: instant }
 }
 
-/** What a tag tells of a page, where its parameters name no ad. */
-const arrivalOnPage = ({
-  kind: _,
-  network: __,
-  code: ___,
-  query: ____,
-  landing,
-  ...arrival
-}: ArrivalOf<'click'>): ArrivalOf<'event'> => ({ kind: 'event', name: 'arrival', page: landing, ...arrival })
-
 const storeEvents = (database: Executor, workspace: string, arrivals: readonly ArrivalOf<'event'>[]) =>
   insertRows(
     database,
@@ -75,6 +65,7 @@ const storeEvents = (database: Executor, workspace: string, arrivals: readonly A
 const stores: readonly Store[] = [
   storing('click', async (database, workspace, arrivals) => {
     const read = await clickReader(database, workspace)
+    // A page that no ad led to is told of by its own event.
     const rows = arrivals.map(read)
     await insertRows(
       database,
@@ -82,9 +73,6 @@ const stores: readonly Store[] = [
       rows.filter(row => row !== null),
       row => row,
     )
-    // A page that no ad led to was opened all the same.
-    const pages = arrivals.filter((_, i) => rows[i] === null)
-    await storeEvents(database, workspace, pages.map(arrivalOnPage))
   }),
   storing('event', storeEvents),
   storing('hop', (database, workspace, arrivals) =>

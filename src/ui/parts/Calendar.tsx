@@ -43,12 +43,15 @@ export function TypedDay({
   label,
   value,
   change,
+  live,
   disabled,
   left,
 }: {
   label: string
   value: string
   change: (day: string) => void
+  /** whether a day is taken as soon as it is one, and not only when the field is left */
+  live?: boolean
   disabled?: boolean | undefined
   left?: (() => void) | undefined
 }) {
@@ -72,8 +75,11 @@ export function TypedDay({
         disabled={disabled ?? false}
         value={typed ?? (value ? day(value) : '')}
         onChange={event => {
-          setTyped(event.target.value)
+          const text = event.target.value
+          setTyped(text)
           setRefused(false)
+          const day = live ? readTypedDay(text, locale) : null
+          if (day !== null && day !== value) change(day)
         }}
         onKeyDown={event => event.key === 'Enter' && keep()}
         onBlur={() => {

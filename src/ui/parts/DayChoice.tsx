@@ -26,7 +26,7 @@ export function DayChoice({ label, value, least, most, disabled, change, left }:
       onValueChange={({ value: [day] }) => day && change(day.toString())}
     >
       <DatePicker.Control>
-        <TypedDay label={label} value={value} change={change} disabled={disabled} left={left} />
+        <TypedDay live label={label} value={value} change={change} disabled={disabled} left={left} />
         <DatePicker.IndicatorGroup>
           <DatePicker.Trigger aria-label="Choose it from a calendar">
             <CalendarDays size={14} />
