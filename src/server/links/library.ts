@@ -169,7 +169,8 @@ export async function keepLink(
       cost?.currency ?? workspace.settings.currency,
       cost ? spreadCost(cost) : [],
     )
-    await raiseVersion(inner, workspace.id, 'delivery')
+    // Its names are among the rules, what it cost is delivery.
+    await raiseVersion(inner, workspace.id, 'rules', 'delivery')
   })
   await publishRoutes(database, workspace.id)
   return null

@@ -3,6 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import { useFormats } from '../format'
+import { Code } from '../parts/Code'
 import { TextField } from '../parts/Fields'
 import { Note, Page, Said, Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
@@ -106,6 +107,12 @@ export function RoutesScreen({
             </Text>
           </Flex>
           <RoutePaths landings={route.landings} offers={route.offers} />
+          {route.offers.length > 0 && (
+            <Box maxWidth="44rem" mt="1" fontSize="13px">
+              <Text color="quiet">Link from the landing page to the offer</Text>
+              <Code text={`${origin}/c/${route.code}/next`} />
+            </Box>
+          )}
         </Box>
       ))}
       <Section title="All codes">

@@ -8,6 +8,7 @@ import { sampleValue } from '@/core/links/assemble'
 import { type LinkChange, type Parameters, scopeKey, scopeOf } from '@/core/links/change'
 import type { LinkFinding } from '@/core/links/finding'
 import { fixOf } from '@/core/links/fix'
+import { identifiesAd } from '@/core/links/identified'
 import type { Sample } from '@/core/links/linkInput'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels } from '@/core/links/profile'
 import { reachOf } from '@/core/links/reach'
@@ -221,6 +222,12 @@ export function AdLinkView({
             Set the usual for all of {profile.name}
           </Button>
         </Flex>
+      )}
+      {keysOf(own).length > 0 && !identifiesAd(planOfAd(ad, ownOf)) && (
+        <Text mt="2" color="network" fontSize="13px" role="status">
+          Nothing in this address identifies the ad: orders without a click ID will have no ad. Add its ID or
+          name.
+        </Text>
       )}
       <AddParameter
         profile={profile}

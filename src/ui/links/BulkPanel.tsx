@@ -3,6 +3,7 @@ import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { sampleValue } from '@/core/links/assemble'
 import type { BulkEdit, LinkChange } from '@/core/links/change'
+import { noLongerIdentified } from '@/core/links/identified'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels, spell } from '@/core/links/profile'
 import { markedChanges, reachOf } from '@/core/links/reach'
 import { reviewOf } from '@/core/links/review'
@@ -35,6 +36,20 @@ function unsupplied(change: LinkChange, profile: NetworkProfile | undefined): st
     .flatMap(s =>
       s.kind === 'token' && spell(profile.dialect, s.token) === null ? [tokenWords(s.token, profile)] : [],
     )
+}
+
+/** Warns before a change that leaves nothing in the address to identify an ad by. */
+function Unidentified({ ads }: { ads: readonly StationAd[] }) {
+  const { count } = useFormats()
+  const [first] = ads
+  return (
+    first && (
+      <Text role="alert" color="alarm" mt="2">
+        After this change nothing in the address identifies {count(ads.length)}{' '}
+        {ads.length === 1 ? 'ad' : 'ads'}, such as {first.name}: orders without a click ID will have no ad.
+      </Text>
+    )
+  )
 }
 
 /** One parameter, or where they lead, changed on all marked ads at once: every change is shown before. */
@@ -239,6 +254,7 @@ export function BulkPanel({
           {lacking.slice(0, 4).join('; ')}: those links would arrive without it.
         </Text>
       )}
+      <Unidentified ads={noLongerIdentified(changes, station.ads, work.own)} />
       <ChangePreview changes={changes} station={station} asked={edit !== null} />
     </Box>
   )

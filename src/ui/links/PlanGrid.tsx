@@ -161,6 +161,8 @@ function Row({
     id: keyName,
   })
   const removedAt = planLevels.find(level => own[level][keyName] === '')
+  // A key without a value removes what stands above; where nothing does, it is new and waits for its value.
+  const isNew = removedAt !== undefined && planLevels.every(level => !own[level][keyName])
   return (
     <tr
       ref={setNodeRef}
@@ -179,7 +181,7 @@ function Row({
           >
             <GripVertical size={13} />
           </Button>
-          <Text truncate title={keyName} textDecoration={removedAt ? 'line-through' : undefined}>
+          <Text truncate title={keyName} textDecoration={removedAt && !isNew ? 'line-through' : undefined}>
             {keyName}
           </Text>
         </Flex>
@@ -189,6 +191,7 @@ function Row({
           key={level}
           cell={{ key: keyName, level }}
           holding={holdingAt(own, { key: keyName, level })}
+          isNew={isNew}
           profile={profile}
           open={editing?.key === keyName && editing.level === level}
           edit={edit}
@@ -215,12 +218,15 @@ function walk(event: KeyboardEvent<HTMLElement>) {
 function CellBox({
   cell,
   holding,
+  isNew,
   profile,
   open,
   edit,
 }: {
   cell: Cell
   holding: ReturnType<typeof holdingAt>
+  /** whether its key was added and no level has given it a value yet */
+  isNew: boolean
   profile: NetworkProfile
   open: boolean
   edit: (cell: Cell) => void
@@ -230,7 +236,9 @@ function CellBox({
     ? 'not set'
     : here
       ? holding.template === ''
-        ? 'removed here'
+        ? isNew
+          ? 'no value yet'
+          : 'removed here'
         : 'set here'
       : `inherited from ${levelName(profile, holding.from)}`
   return (
@@ -246,7 +254,11 @@ function CellBox({
       >
         {holding && here ? (
           holding.template === '' ? (
-            <span className="alarm">removed</span>
+            isNew ? (
+              <span className="inherited">no value yet</span>
+            ) : (
+              <span className="alarm">removed</span>
+            )
           ) : (
             <Template template={holding.template} profile={profile} />
           )
