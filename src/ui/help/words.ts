@@ -32,7 +32,8 @@ export const words = {
   capture: 'Capture rate: the share of the orders tracked to a network that it reported.',
   'claims per order':
     'Claims over estimated orders. Above 100 %, the network also claims orders twice, or orders that its ads did not bring.',
-  'our tracking': 'Of the orders that are the network’s by its own claims, the share that we tracked to it.',
+  reported: 'Of the orders tracked to the network in this period, the share that it reported.',
+  tracked: 'Of the orders that are the network’s by its own claims, the share that we tracked to it.',
   gap: 'Claims against orders. Each order and claim of the difference has one named cause, and they add up.',
   cause: 'Why an order or a claim stands on one side alone.',
   line: 'Break-even: what a result may cost before it loses money, by what it is worth, its margin and its fee.',

@@ -70,7 +70,9 @@ export function ReconcileScreen({
         </Box>
         <Box width="230px" flexShrink={0} fontSize="13px">
           <Text color="quiet" mb="1">
-            {words('Capture rate: the share of an ad’s orders in this period that each side recorded')}
+            {words(
+              'Capture rate: the share of an ad’s orders that the network reported, and that we tracked',
+            )}
           </Text>
           <DataTable
             label="Capture rate by network"
@@ -78,8 +80,8 @@ export function ReconcileScreen({
               { id: 'network', words: true, value: c => networkName(c.network) },
               ...(
                 [
-                  ['network', 'network_capture', c => c.networkCapture],
-                  ['our tracking', 'own_capture', c => c.ownCapture],
+                  ['reported', 'network_capture', c => c.networkCapture],
+                  ['tracked', 'own_capture', c => c.ownCapture],
                 ] as const satisfies [string, Figure, (c: Capture) => number | null][]
               ).map(
                 ([heading, figure, value]): Column<Capture> => ({
@@ -97,7 +99,7 @@ export function ReconcileScreen({
                 }),
               ),
             ]}
-            rows={view.captures}
+            rows={view.captures.filter(c => c.networkCapture !== null || c.ownCapture !== null)}
             rowId={c => c.network}
           />
         </Box>
