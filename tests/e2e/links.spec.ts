@@ -483,9 +483,9 @@ test('a saved link leads elsewhere without its code, and gets a cost of its own'
   await form.getByRole('button', { name: 'Keep the link' }).click()
   const row = page.getByRole('row', { name: /Poster in the station/ })
   await expect(row).toContainText('90.00')
-  await row.getByRole('button', { name: 'Poster in the station', exact: true }).click()
   await expect(form.getByRole('img', { name: /QR code of/ })).toBeAttached()
-  await form.getByRole('button', { name: 'Try it' }).click()
+  // Its address and whether its page answers stand there as soon as it is saved.
+  await expect(form).toContainText('/c/poster')
   await expect(panel(page, 'Its way')).toContainText('tarnbrook.example cannot be found')
   await form.getByLabel('Leads to').fill('https://tarnbrook.example/yarn')
   await form.getByRole('button', { name: 'Keep the link' }).click()

@@ -19,7 +19,7 @@ import {
 } from '@/data/storeRecords'
 import { type ImportOutcome, type Part, raiseVersion, recordBatch, type Workspace } from '@/data/workspace'
 import { eachRowsCells, type ReadColumns, readBlocks } from '@/formats/csv'
-import { readAgain } from '../links/unknownValues'
+import { adsWereNamed } from '../links/unknownValues'
 import { publishRoutes } from '../routes'
 import { settleCorrected, type TakenRows } from './corrected'
 import { checkRowNames, type NameCheck } from './names'
@@ -93,7 +93,7 @@ export async function importFile(
   } finally {
     await storing.catch(() => {})
     if (accepted > 0) await raiseVersion(database, workspace.id, ...partsOf[kind])
-    if (accepted > 0 && isNaming(kind)) await readAgain(database, workspace.id)
+    if (accepted > 0 && isNaming(kind)) await adsWereNamed(database, workspace.id)
   }
   const rejected = [...whole.rejected, ...withCells(kind, content, file, found.withoutRate)]
   rejected.sort((a, b) => a.line - b.line)

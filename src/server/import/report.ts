@@ -28,7 +28,7 @@ import {
 } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
 import { keepNetworkRules } from '../counting'
-import { readAgain } from '../links/unknownValues'
+import { adsWereNamed } from '../links/unknownValues'
 import { daysByCurrency, type MissingRates } from '../missingRates'
 import { settleReport } from './corrected'
 import { rateFinder, type Watch } from './importFile'
@@ -196,7 +196,7 @@ export async function takeReport(
     }
   } finally {
     await raiseVersion(database, workspace.id, 'rules', 'delivery', 'claims')
-    await readAgain(database, workspace.id)
+    await adsWereNamed(database, workspace.id)
   }
   const outcome = { accepted, duplicates: 0, rejected: read.rejected, cancelled: done < days.length }
   const aside = read.rejected.map(({ line, column, reason, value }) => ({

@@ -8,10 +8,12 @@ import { type Parameters, scopeKey } from '@/core/links/change'
 import { profileSchema } from '@/core/links/profile'
 import type { Database } from '@/data/connect'
 import { findAd } from '@/data/entities'
+import { loadClicks } from '@/data/loadRecords'
 import { listLinkHistory, listSavedLinks } from '@/data/savedLinks'
 import { delivery } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
-import { findWorkspace, listPlans, type Workspace } from '@/data/workspace'
+import { findWorkspace, listPlans, listPlanVersions, type Workspace } from '@/data/workspace'
+import { importFile } from '../import/importFile'
 import { addAd, changeLinks, type NewAd } from './changes'
 import { linksCsv } from './exportLinks'
 import { bringLinkBack, keepLink, type LinkForm } from './library'
@@ -126,6 +128,49 @@ describe('a new ad', () => {
     const led = Object.values(routing().codes).flatMap(code => code.landings.map(l => l.address))
     expect(led).toContain('https://tarnbrook.example/nine')
   })
+  it('without an ID gets it from the report that brings one of its name and place, with its plan and clicks', async () => {
+    const ids = { campaign: 'new-campaign', ad_set: 'new-set', ad: 'new-ad' }
+    const given = {
+      network: 'mothwire',
+      campaign: { id: ids.campaign, name: 'Spring' },
+      ad_set: { id: ids.ad_set, name: 'Makers' },
+      ad: { id: ids.ad, name: 'Ash and thread' },
+      landing_page: 'https://tarnbrook.example/ash',
+    }
+    expect(await add(given)).toBeNull()
+    const at = { what: 'plan' as const, network: 'mothwire', level: 'ad' as const, scope: ids.ad }
+    await changeLinks(database, workspace.id, [{ ...at, before: {}, after: { creative: 'ash' } }])
+    await importFile(
+      database,
+      workspace,
+      'clicks',
+      `click_id,clicked_at,network,campaign_id,ad_set_id,ad_id\nkn,2026-10-01T09:00:00Z,mothwire,${ids.campaign},${ids.ad_set},${ids.ad}\n`,
+    )
+    const report = (rows: string[]) =>
+      importFile(
+        database,
+        workspace,
+        'delivery',
+        `date,network,campaign_id,campaign_name,ad_set_id,ad_set_name,ad_id,ad_name,currency,spend\n${rows.join('\n')}\n`,
+      )
+    await report(['2026-10-01,mothwire,k7,Spring,k71,Makers,k711,Ash and thread,EUR,1.00'])
+    expect(await findAd(database, workspace.id, 'mothwire', ids.ad)).toBeNull()
+    expect(await findAd(database, workspace.id, 'mothwire', 'k711')).toMatchObject({
+      campaign: { id: 'k7' },
+      ad_set: { id: 'k71' },
+      landingPage: 'https://tarnbrook.example/ash',
+    })
+    const plans = await listPlanVersions(database, workspace.id)
+    expect(
+      plans.filter(plan => plan.level === 'ad').map(plan => [plan.scope, plan.parameters]),
+    ).toContainEqual(['k711', { creative: 'ash' }])
+    const clicked = await loadClicks(database, workspace.id)
+    expect(clicked.find(click => click.click_id === 'kn')).toMatchObject({
+      campaign_id: 'k7',
+      ad_set_id: 'k71',
+      ad_id: 'k711',
+    })
+  })
   it('is refused without a name or ID, and where the ID is another ad’s', async () => {
     expect(await add({ ad: { id: ' ', name: '' } })).toBe('write the ad’s ID\nname the ad')
     expect(await add({ ad: { id: 'a9', name: 'Another' } })).toMatch(/an ad a9 already: Nine/)
@@ -159,14 +204,14 @@ describe('changes of the plan', () => {
         after: { landingPage: 'https://tarnbrook.example/', straight: true },
       },
     ])
-    const [stored] = await listPlans(database, workspace.id)
+    const stored = (await listPlans(database, workspace.id)).find(plan => plan.network === 'kelpie')
     expect([scopeKey(stored!), Object.keys(stored!.parameters)]).toEqual([scopeKey(at), ['z', 'a']])
     const csv = await linksCsv(database, workspace, { ads: new Set(['kelpie/a1']), networks: new Set() })
     expect(csv).toContain(
       'kelpie,c1,Looms,s1,Small looms,a1,"Table, ""new""",https://tarnbrook.example/,z=%kw%&a=x',
     )
     await changeLinks(database, workspace.id, [{ what: 'plan', ...at, before: after, after: {} }])
-    expect(await listPlans(database, workspace.id)).toEqual([])
+    expect((await listPlans(database, workspace.id)).filter(plan => plan.network === 'kelpie')).toEqual([])
   })
 })
 

@@ -1,8 +1,18 @@
 import type { EntityLevel } from '@/core/links/readLink'
 import type { Database } from '@/data/connect'
 import { addName, findEntities } from '@/data/entities'
+import { joinProvisional } from '@/data/provisional'
 import { raiseVersion, type Workspace } from '@/data/workspace'
 import { readUnknownClicks } from '../drain/clickReader'
+
+/** After a report or a file has named ads: those that were added without an ID get theirs, and clicks are read again. */
+export const adsWereNamed = (database: Database, workspace: string): Promise<void> =>
+  database.transaction(async inner => {
+    const joined = await joinProvisional(inner, workspace)
+    const read = await readUnknownClicks(inner, workspace)
+    if (joined > 0) await raiseVersion(inner, workspace, 'rules', 'everything')
+    else if (read > 0) await raiseVersion(inner, workspace)
+  })
 
 /**
  * Reads clicks again whose values named nothing known, after something was named.

@@ -71,7 +71,9 @@ export function LibraryForm({
   asked,
   origin,
   hosts,
+  fresh,
   actions,
+  saved,
   close,
 }: {
   /** null for a new one */
@@ -80,7 +82,11 @@ export function LibraryForm({
   origin: string
   /** hosts that ads lead to, as long as none is listed */
   hosts: readonly string[]
+  /** whether it was saved just now: its address is shown and tried */
+  fresh: boolean
   actions: LibraryActions
+  /** a new one is saved */
+  saved: () => void
   close: () => void
 }) {
   const { currency } = useFormats()
@@ -99,8 +105,8 @@ export function LibraryForm({
     to: link?.cost?.to ?? '',
     archived: link?.archived ?? false,
   }
-  const keep = ({ title, occasion, amount, from, to, parameters, code, ...own }: Typed) =>
-    actions.save(code, line?.code ?? null, {
+  const keep = async ({ title, occasion, amount, from, to, parameters, code, ...own }: Typed) => {
+    const problem = await actions.save(code, line?.code ?? null, {
       ...own,
       of: of ? { network: of.network, campaign: of.campaign, ad_set: of.ad_set, ad: of.ad } : null,
       title,
@@ -110,6 +116,9 @@ export function LibraryForm({
       parameters: readParameterLines(parameters).parameters,
       cost: amount === undefined ? null : { amount: minor(amount), currency, from, to },
     })
+    if (problem === null && !line) saved()
+    return problem
+  }
   return (
     <FormPanel
       title={link?.title ?? (asked ? `Save the link of ${asked.ad.name}` : 'A new link')}
@@ -121,7 +130,7 @@ export function LibraryForm({
       save={keep}
       close={close}
       kept={link && `“${link.title}” is changed.`}
-      after={line && <Kept line={line} hosts={hosts} actions={actions} />}
+      after={line && <Kept line={line} hosts={hosts} fresh={fresh} actions={actions} />}
     >
       {({ from, to }, form) => {
         const setDay = (end: 'from' | 'to') => (day: string) => form.setValue(end, day, { shouldDirty: true })
@@ -177,14 +186,17 @@ export function LibraryForm({
 function Kept({
   line,
   hosts,
+  fresh,
   actions,
 }: {
   line: LibraryLink
   hosts: readonly string[]
+  fresh: boolean
   actions: LibraryActions
 }) {
   const [problem, setProblem] = useState('')
-  const [trying, setTrying] = useState(false)
+  // Whether its page answers is said as soon as it is saved.
+  const [trying, setTrying] = useState(fresh)
   const [busy, send] = useSending()
   const qrCode = useRef<SVGSVGElement>(null)
   const takeQr = () => {

@@ -1,7 +1,7 @@
 'use client'
 import { Button } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import type { Figure as FigureName } from '@/core/weigh/openings'
 import type { LibraryLink } from '@/server/links/library'
@@ -51,6 +51,16 @@ export function LibraryScreen({
   const [archived, setArchived] = useState(false)
   const saved = asked && links.find(l => l.link.network === asked.network && l.link.ad.id === asked.ad.id)
   const [open, setOpen] = useState<string | null>(asked ? (saved?.code ?? '') : opened)
+  /** the codes that there were when a new link was saved, until it is there; and the one that was saved last */
+  const [before, setBefore] = useState<ReadonlySet<string> | null>(null)
+  const [fresh, setFresh] = useState<string | null>(null)
+  useEffect(() => {
+    const newest = before && links.find(l => !before.has(l.code))
+    if (!newest) return
+    setBefore(null)
+    setFresh(newest.code)
+    setOpen(newest.code)
+  }, [links, before])
   const shown = links.filter(({ link }) => link.archived === archived)
   useHotkeys('n', event => {
     event.preventDefault()
@@ -140,7 +150,9 @@ export function LibraryScreen({
             asked={asked}
             origin={origin}
             hosts={hosts}
+            fresh={chosen !== null && chosen.code === fresh}
             actions={actions}
+            saved={() => setBefore(new Set(links.map(l => l.code)))}
             // One that was being kept does not close another that was opened meanwhile.
             close={() => setOpen(now => (now === open ? null : now))}
           />

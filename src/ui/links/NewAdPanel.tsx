@@ -3,6 +3,7 @@ import { Box, Button, Text } from '@chakra-ui/react'
 import * as z from 'zod'
 import { type NamedLevel, type NamingRule, namedLevels, readName, ruleFor } from '@/core/links/naming'
 import type { NetworkProfile } from '@/core/links/profile'
+import { PROVISIONAL } from '@/core/links/provisional'
 import type { NewAd } from '@/server/links/changes'
 import { SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
@@ -50,13 +51,21 @@ export function NewAdPanel({
       key.startsWith(begin) ? [[key.slice(begin.length), known] as const] : [],
     )
   }
-  const keep = async ({ network, ad, landing_page, ...above }: z.infer<typeof formSchema>) => {
-    const levels = levelsAt(network).filter(level => level !== 'ad')
+  const keep = async (typed: z.infer<typeof formSchema>) => {
+    const { network, landing_page } = typed
+    // Without an ID one stands for it until a report brings the network's own.
+    const withId = (of: z.infer<typeof named>) => ({
+      ...of,
+      id: of.id.trim() || `${PROVISIONAL}${crypto.randomUUID()}`,
+    })
+    const [ad, above] = [withId(typed.ad), { campaign: withId(typed.campaign), ad_set: withId(typed.ad_set) }]
+    const levels = levelsAt(network)
     const problem = await save({
       network,
       ad,
       landing_page,
-      ...Object.fromEntries(levels.map(level => [level, above[level]])),
+      ...(levels.includes('campaign') && { campaign: above.campaign }),
+      ...(levels.includes('ad_set') && { ad_set: above.ad_set }),
     })
     if (problem === null) added(`${network}/${ad.id.trim()}`)
     return problem
@@ -71,9 +80,9 @@ export function NewAdPanel({
       close={close}
       after={
         <Text mt="4" color="quiet">
-          Many at once: reports bring their ads with them, and{' '}
-          <WordLink href="/intake/import">ads.csv</WordLink> brings names, IDs, landing pages and what stands
-          at the network.
+          An ad without an ID gets it from the report that brings an ad of its name and place. Many at once:
+          reports bring their ads with them, and <WordLink href="/intake/import">ads.csv</WordLink> brings
+          names, IDs, landing pages and what stands at the network.
         </Text>
       }
     >
@@ -114,7 +123,7 @@ export function NewAdPanel({
                       <TextField
                         unseen
                         label={`ID of the ${label}`}
-                        placeholder={`ID, as ${profile.name} shows it`}
+                        placeholder={`ID at ${profile.name}, if there is one yet`}
                         name={`${level}.id`}
                       />
                     </Box>

@@ -81,7 +81,12 @@ export function TypedDay({
           const day = live ? readTypedDay(text, locale) : null
           if (day !== null && day !== value) change(day)
         }}
-        onKeyDown={event => event.key === 'Enter' && keep()}
+        onKeyDown={event => {
+          if (event.key !== 'Enter') return
+          // Within a form it would send the form.
+          event.preventDefault()
+          keep()
+        }}
         onBlur={() => {
           keep()
           left?.()

@@ -1,15 +1,28 @@
 'use client'
+import { useSearchParams } from 'next/navigation'
 import { useEffect, useState } from 'react'
+import { keptLayout } from '../parts/table/useLayout'
 import { useNoted } from '../shell/useScope'
 import { type ColumnSet, isColumnSet, type OwnSet, readOwnSets } from './columnSets'
 
 /** The columns that are looked at: a set that ships, or one of somebody's own. */
 export function useColumnSet() {
-  const [asked, choose] = useNoted('set', 'orders')
+  const [asked, note] = useNoted('set', 'orders')
+  const address = useSearchParams()
   const [own, setOwn] = useState<OwnSet[]>([])
   useEffect(() => setOwn(readOwnSets()), [])
   const mine = own.find(set => `own.${set.name}` === asked)
   const from: ColumnSet = mine && isColumnSet(mine.from) ? mine.from : isColumnSet(asked) ? asked : 'orders'
-  return { asked: mine || isColumnSet(asked) ? asked : 'orders', choose, own, setOwn, mine, from }
+  // Whoever opens the address of somebody's own columns finds them in it.
+  const sent = address.has(`columns-weigh-${asked}`)
+  const choose = (set: string) => {
+    note(set)
+    const columns = set.startsWith('own.') ? keptLayout(`weigh-${set}`) : ''
+    if (!columns) return
+    const here = new URL(window.location.href)
+    here.searchParams.set(`columns-weigh-${set}`, columns)
+    window.history.replaceState(null, '', here)
+  }
+  return { asked: mine || sent || isColumnSet(asked) ? asked : 'orders', choose, own, setOwn, mine, from }
 }
 export type ColumnSetChoice = ReturnType<typeof useColumnSet>

@@ -160,9 +160,11 @@ export function DataTable<Row>(props: TableProps<Row>) {
             {shownRows.length === 0 && (
               <tr>
                 <td colSpan={span} data-words="" data-wraps="">
-                  {state.found !== null
-                    ? 'Nothing fits what is looked for.'
-                    : (props.empty ?? 'There is nothing here yet.')}
+                  {props.still
+                    ? props.still
+                    : state.found !== null
+                      ? 'Nothing fits what is looked for.'
+                      : (props.empty ?? 'There is nothing here yet.')}
                 </td>
               </tr>
             )}
