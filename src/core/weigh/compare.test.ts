@@ -125,6 +125,6 @@ it('comes to what is worked out by hand', () => {
   )
   expect(report.parts[3]!.share).toBeCloseTo(0.94, 2)
   expect(comparisonSentence(comparison, plainHand('EUR'))).toBe(
-    'Of +26.26 EUR a claimed result, +24.71 EUR is tracking: capture fell from 75 % to 46 %. The real cost rose by 0.90 EUR to 30.07 EUR, which is within chance.',
+    'Of +26.26 EUR a claimed result, +24.71 EUR is tracking: claims per order fell from 75 % to 46 %. The real cost rose by 0.90 EUR to 30.07 EUR, which is within chance.',
   )
 })
