@@ -117,6 +117,18 @@ describe('a click is read by its own ad’s plan', () => {
   })
 })
 
+it('an ID tells the ad, however many ads share a value that was set for each of them', () => {
+  const many = Array.from({ length: 1200 }, (_, i) => ad('c9', 's9', `m${i}`))
+  const plans = [
+    account(usual),
+    ...many.map(one => onAd(one.ad, { utm_medium: 'paid', spot: '{placement}' }, 10)),
+  ]
+  const of = (query: string) => reading(plans, query, 1000, { ads: [...ads, ...many] })
+  expect(path(of('utm_source=norrfeed&utm_medium=paid&utm_content=m7&spot=feed'))).toEqual(['c9', 's9', 'm7'])
+  expect(path(of('utm_source=norrfeed&utm_medium=paid&utm_content=a4'))).toEqual(['c2', 's3', 'a4'])
+  expect(path(of('utm_source=norrfeed&utm_medium=paid'))).toEqual(['c9', 's9', ''])
+})
+
 describe('parameters that no plan explains', () => {
   it('are read by the usual keys, as deep as that is certain', () => {
     expect(path(reading([], 'utm_campaign=KITS&utm_content=oak %26 wool&utm_term=weavers'))).toEqual([

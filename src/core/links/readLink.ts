@@ -65,6 +65,12 @@ interface Template extends Parsed {
   origin: PlanLevel
 }
 
+interface Candidate {
+  path: AdPath
+  /** how it is named by what something below it sets; null where it is not */
+  below: ReadBy | null
+}
+
 /** How well a plan explains some parameters for one ad. */
 interface Fit {
   score: number
@@ -183,31 +189,38 @@ function networkReader(network: string, profile: NetworkProfile | undefined, kno
     return all
   }
 
-  /** Paths at a level that some parameter names by a plan that anybody ever had there. */
-  function candidates(level: EntityLevel, given: Given) {
-    const found = new Map<string, { path: AdPath; below: ReadBy | null }>()
-    const note = (path: AdPath | undefined, below: ReadBy | null) => {
-      if (!path) return
-      const id = path[idAt[level]]
-      const before = found.get(id)
-      if (!before || (before.below === null && below !== null)) found.set(id, { path, below })
-    }
+  /** Paths at a level whose ID or name stands in some parameter, by a plan that anybody ever had there. */
+  function namedIn(level: EntityLevel, given: Given): Candidate[] {
+    const found = new Map<string, Candidate>()
     for (const key of plans.keys) {
       const text = value(given, key)
       if (text === null) continue
       for (const template of plans.templatesOf(key)) {
         const { segments, entities, scopes } = template
-        if (!entities.some(e => e.level === level)) {
-          for (const scope of bind(segments, text) ? scopes : [])
-            if (scope.level === level) note(index.pathOf(level, scope.scope), null)
-        } else
-          for (const part of segments.length === 1 ? [text] : partsOf(segments, text))
-            for (const path of index.named(level, part)) {
-              // What an ad sets itself may name what stands above it.
-              const by = scopes.some(scope => isBelow(scope, path, level)) && explain(template, text, path)
-              note(path, by ? by.by : null)
-            }
+        if (!entities.some(e => e.level === level)) continue
+        for (const part of segments.length === 1 ? [text] : partsOf(segments, text))
+          for (const path of index.named(level, part)) {
+            // What an ad sets itself may name what stands above it.
+            const by = scopes.some(scope => isBelow(scope, path, level)) && explain(template, text, path)
+            const below = (by && by.by) || found.get(path[idAt[level]])?.below || null
+            found.set(path[idAt[level]], { path, below })
+          }
       }
+    }
+    return [...found.values()]
+  }
+  /** Paths at a level for which some parameter was set to just this value. */
+  function labelledBy(level: EntityLevel, given: Given): Candidate[] {
+    const found = new Map<string, Candidate>()
+    for (const key of plans.keys) {
+      const text = value(given, key)
+      if (text === null) continue
+      for (const { segments, scopes } of plans.templatesOf(key))
+        if (segments.every(s => s.kind === 'literal') && bind(segments, text))
+          for (const scope of scopes) {
+            const path = scope.level === level ? index.pathOf(level, scope.scope) : undefined
+            if (path) found.set(scope.scope, { path, below: null })
+          }
     }
     return [...found.values()]
   }
@@ -222,17 +235,26 @@ function networkReader(network: string, profile: NetworkProfile | undefined, kno
     given: Given,
     at: number,
   ): { path: AdPath; by: ReadBy; fit: Fit | null } | null {
-    const all = candidates(level, given)
-    if (all.length > MOST_CANDIDATES)
-      return common(
-        all.map(({ path }) => path),
-        'label',
-      )
-    const fits = all.flatMap(({ path, below }) => {
-      const fit = fitOf(path, level, given, at)
-      const by = fit.by ?? below
-      return by === null || (by !== 'id' && fit.score <= 0 && fit.by !== null) ? [] : [{ path, fit, by }]
-    })
+    const fitting = (some: readonly Candidate[]) =>
+      some.length > MOST_CANDIDATES
+        ? []
+        : some.flatMap(({ path, below }) => {
+            const fit = fitOf(path, level, given, at)
+            const by = fit.by ?? below
+            const isWrong = by !== 'id' && fit.score <= 0 && fit.by !== null
+            return by === null || isWrong ? [] : [{ path, fit, by }]
+          })
+    const fits = fitting(namedIn(level, given))
+    // Where an ID is told, no label that many ads may share tells more.
+    if (!fits.some(({ by }) => by === 'id')) {
+      const labelled = labelledBy(level, given)
+      if (labelled.length > MOST_CANDIDATES && fits.length === 0)
+        return common(
+          labelled.map(({ path }) => path),
+          'label',
+        )
+      fits.push(...fitting(labelled))
+    }
     if (fits.length === 0) return null
     const order = (a: (typeof fits)[number], b: (typeof fits)[number]) =>
       b.fit.score - a.fit.score ||
