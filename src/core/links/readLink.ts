@@ -201,8 +201,10 @@ function networkReader(network: string, profile: NetworkProfile | undefined, kno
         for (const part of segments.length === 1 ? [text] : partsOf(segments, text))
           for (const path of index.named(level, part)) {
             // What an ad sets itself may name what stands above it.
-            const by = scopes.some(scope => isBelow(scope, path, level)) && explain(template, text, path)
-            const below = (by && by.by) || found.get(path[idAt[level]])?.below || null
+            const by = scopes.some(scope => isBelow(scope, path, level))
+              ? explain(template, text, path)
+              : null
+            const below = by?.by || found.get(path[idAt[level]])?.below || null
             found.set(path[idAt[level]], { path, below })
           }
       }
