@@ -1,5 +1,5 @@
 import type { PlacedNetwork } from '../core/intake/routing'
-import { fillPieces, networkEventId, TEST_MARK } from '../core/signals/fillCode'
+import { fillPieces, networkEventId, TEST_MARK, worthTold } from '../core/signals/fillCode'
 import { NotRun, place } from './place'
 
 // Networks' own codes, placed and called by our tag so that the site need not.
@@ -38,8 +38,7 @@ export function callNetworks(
       }
       const code = fillPieces(network.event, {
         event: known.slot,
-        value: value ?? known.value,
-        currency: currency ?? known.currency,
+        ...worthTold(value, currency, known),
         transaction: transaction ?? '',
         event_id,
         test: test ? TEST_MARK : '',

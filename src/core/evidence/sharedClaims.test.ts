@@ -16,9 +16,14 @@ describe('claims of several networks on one order', () => {
         order('b', 3, { total: '40.00' }),
         order('c', 4, { total: '50.00' }),
         order('gone', 5, { status: 'cancelled' }),
+        order('late', 98 * 24, { total: '60.00' }),
       ],
       claimRows: [
         ...['a', 'b', 'c', 'gone'].map(transaction_id => claim(6, { transaction_id })),
+        // Who saw an ad and did not click shares nothing by click.
+        claim(6, { network: 'kelpie', ad_id: 'k1', transaction_id: 'c', kind: 'view' }),
+        // Of another time than the period.
+        ...['norrfeed', 'kelpie'].map(network => claim(99 * 24, { network, transaction_id: 'late' })),
         // Twice by one network is no sharing.
         claim(7, { transaction_id: 'c' }),
         ...['a', 'b', 'gone'].map(transaction_id =>
@@ -28,26 +33,27 @@ describe('claims of several networks on one order', () => {
       claims: [claimSum('2026-10-01', { network: 'whyfold', ad_id: 'w1', value: '30.00' })],
     })
     const { placements, matches } = gatherEvidence(data)
-    const fates = reconcile(data, placements, matches, always)
-    const captures = data.tree.networks.map((_, network) => ({
+    const fates = reconcile(data, placements, matches, { from: always.from, to: data.orders[0]!.day + 30 })
+    const captures = data.tree.networks.map((name, network) => ({
       network,
-      networkCapture: 0.5,
-      ownCapture: 0.8,
+      networkCapture: name === 'whyfold' ? 0.4 : 0.5,
+      ownCapture: name === 'whyfold' ? 0.6 : 0.8,
     }))
     const found = sharedClaims(data, placements, matches, fates, captures)
+    const SHARED = (0.5 * 0.4) / 0.7
     const named = found.pairs.map(({ networks, ...pair }) => [
       networks.map(n => data.tree.networks[n]).sort(),
       pair,
     ])
     expect(named.sort()).toEqual([
       [['kelpie', 'norrfeed'], { orders: 2, value: 7000, range: null }],
-      // One order follows clicks of both; each claims half of such, and we see eight of ten.
+      // One order follows clicks of both; they claim 5 and 4 of 10 of such, and we see 8 and 6: 7 of 10.
       [
         ['norrfeed', 'whyfold'],
         {
-          orders: expect.closeTo(0.3125, 9),
-          value: expect.closeTo(937.5, 6),
-          range: { low: 0, high: expect.closeTo(0.3125 + 1.2816 * Math.sqrt(0.3125), 6) },
+          orders: expect.closeTo(SHARED, 9),
+          value: expect.closeTo(3000 * SHARED, 6),
+          range: { low: 0, high: expect.closeTo(SHARED + 1.2816 * Math.sqrt(SHARED), 6) },
         },
       ],
     ])

@@ -61,3 +61,18 @@ export const fillPieces = (pieces: readonly CodePiece[], values: Values): string
  */
 export const networkEventId = (result: string, transaction: string | null | undefined, id: string): string =>
   transaction ? `${result}.${transaction}` : id
+
+/** An amount as a decimal in a currency, empty where none is known. */
+export interface Worth {
+  value: string
+  currency: string
+}
+/**
+ * What a network hears that an event is worth: what was told of it, else what is usual. A currency without an
+ * amount says nothing of what is usual, which is in the account's own.
+ */
+export const worthTold = (
+  value: string | null | undefined,
+  currency: string | null | undefined,
+  usual: Worth,
+): Worth => (value == null ? usual : { value, currency: currency ?? usual.currency })

@@ -3,7 +3,7 @@ import { evidenceOfMarket } from '@/practice/market/evidenceOfMarket'
 import { simulateMarket } from '@/practice/market/simulate'
 import { claim, click, dataset, delivery, instantAt, order } from '../evidence/sampleRecords'
 import { parseDay } from '../shared/days'
-import { compare, comparedParts } from './compare'
+import { compare, comparedParts, compareEach } from './compare'
 import { reportComparison } from './compareReport'
 import { comparisonSentence, plainHand } from './comparisonSentence'
 import { gatherEvidence } from './evidence'
@@ -55,6 +55,29 @@ describe('what changed', () => {
         claimed: row.sums.claimed,
         estimated: row.sums.estimatedTenths / 10,
       })
+    }
+  })
+
+  it('is the same of each network and campaign as when it is asked for alone', () => {
+    const each = compareEach(evidence, {}, before, after)
+    const { networks: wholes, rows } = judge(evidence, { from: before.from, to: after.to })
+    const campaigns = rows.filter(row => row.level === 'campaign')
+    expect(each.map(({ network, campaign }) => [network, campaign].join()).sort()).toEqual(
+      [...wholes, ...campaigns].map(row => [row.network, row.path[1] ?? null].join()).sort(),
+    )
+    for (const { network, campaign, of } of each) {
+      const { changeDays, ...alone } = compare(
+        evidence,
+        { network, ...(campaign && { campaign }) },
+        before,
+        after,
+      )
+      expect(of).toEqual(alone)
+    }
+    for (const one of wholes) {
+      const parts = each.filter(({ network, campaign }) => network === one.network && campaign !== null)
+      const sum = parts.reduce((all, { of }) => all + of.second.spend, 0)
+      expect(sum).toBe(each.find(e => e.network === one.network && e.campaign === null)!.of.second.spend)
     }
   })
 

@@ -31,6 +31,9 @@ export const asSegment = (kind: SegmentKind, value: string | null): string => {
 export const isUnsaid = ([part, value]: readonly string[]): boolean =>
   value === '' && segmentOfPart(part) !== null
 
+/** Whether a row is of what clicks say, as a keyword or a landing page: its network need not say what was spent on it. */
+export const isOfClicks = ([part]: readonly string[]): boolean => segmentOfPart(part) !== null
+
 /** Whether the segments of a part have an order of their own: weekdays, hours. */
 export const isOfTime = (part: string | undefined): boolean => {
   const kind = segmentOfPart(part)

@@ -4,7 +4,7 @@ import { countsAsOrder } from '@/core/intake/records'
 import type { NetworkProfile } from '@/core/links/profile'
 import { DAY_MS } from '@/core/shared/days'
 import { formatAmount } from '@/core/shared/money'
-import { networkEventId, TEST_MARK } from '@/core/signals/fillCode'
+import { networkEventId, TEST_MARK, worthTold } from '@/core/signals/fillCode'
 import { hasPlace } from '@/core/signals/outgoing'
 import { type ResultDefinition, usualWorth } from '@/core/signals/result'
 import { findClicks } from '@/data/arrivals'
@@ -120,8 +120,7 @@ async function queueHappened(
         event: slot,
         event_id: idOf(h),
         transaction: h.transaction ?? '',
-        value: h.value ?? usual.value,
-        currency: (h.value === null ? null : h.currency) ?? usual.currency,
+        ...worthTold(h.value, h.currency, usual),
         click_id: reference,
         page: h.page ?? '',
         at: new Date(h.at).toISOString(),

@@ -6,7 +6,7 @@ import { ratio } from '@/core/weigh/figures'
 import { plannedAd } from '@/core/weigh/moves'
 import type { Figure } from '@/core/weigh/openings'
 import type { JudgedRow } from '@/core/weigh/rows'
-import { isUnsaid } from '@/core/weigh/segments'
+import { isOfClicks, isUnsaid } from '@/core/weigh/segments'
 import { marginalReturn } from '@/core/weigh/whatIf'
 import { EvidenceBalance } from '../evidence/Balance'
 import { type Formats, UNKNOWN } from '../format'
@@ -46,8 +46,11 @@ const NO_IMPRESSIONS = 'no impression is reported'
 const NO_CLICKS = 'no click is billed'
 const NOT_THEN = 'it was not there in the days before'
 /** Why nothing can be said for its spend; null where something can. */
-const noneOfSpend = ({ path, sums }: JudgedRow): string | null =>
-  isUnsaid(path) ? SHARED : sums.spend <= 0 ? 'nothing was billed for it' : null
+const noneOfSpend = ({ path, sums }: JudgedRow): string | null => {
+  if (isUnsaid(path)) return SHARED
+  if (sums.spend > 0) return null
+  return isOfClicks(path) ? 'no report says what was spent on it' : 'nothing was billed for it'
+}
 const noCost = (what: string) => (row: JudgedRow) =>
   noneOfSpend(row) ?? `no ${what}, so there is no cost of one`
 

@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { always, click, dataset, delivery, order, type Rows } from '@/core/evidence/sampleRecords'
 import { pathKey } from '@/core/shared/path'
+import { bySegment } from '@/core/weigh/bySegment'
 import { gatherEvidence } from '@/core/weigh/evidence'
-import { judge } from '@/core/weigh/judge'
+import { judge, judgeByPart } from '@/core/weigh/judge'
 import type { JudgedRow } from '@/core/weigh/rows'
+import { segmentPart } from '@/core/weigh/segments'
 import { formatsOf } from '../format'
 import { weighColumns } from './columns'
 import { costIn, estimated, roasIn } from './rowFigures'
@@ -69,6 +71,20 @@ describe('a row at the edge of what can be known', () => {
       null,
     ])
     expect(said(row)).toContain('Nothing was billed for its 1.0 orders')
+  })
+  it('of a keyword whose spend no report splits does not say that nothing was billed', () => {
+    const evidence = gatherEvidence(dataset(all([spent('40.00')], sale(1)), { margin: 0.9 }))
+    const parted = bySegment(evidence, 'keyword', () => 'wool blanket')
+    const row = judgeByPart(parted, always, segmentPart('keyword'), '').find(
+      ({ id }) => id === 'wool blanket',
+    )!
+    expect(row.sums.spend).toBe(0)
+    expect(said(row)).toBe('No report says what was spent on it, so there is no cost to judge.')
+    expect(shortSentence(row, formats, plain)).toBe('spend not reported')
+    const [weighed] = weighedOf({ ...judge(evidence, always), totals: row, rows: [] })
+    const reasons = weighColumns(factsOf({}), []).map(column => column.none?.(weighed!))
+    expect(reasons.join()).toContain('no report says what was spent on it')
+    expect(reasons.join()).not.toContain('nothing was billed')
   })
   it('with results that nobody billed has no cost either', () => {
     const row = adOf(all([spent('10.00', 'a2')], sale(1)))

@@ -3,6 +3,7 @@ import type { Doubt } from '@/core/weigh/doubts'
 import { costOf, isNone } from '@/core/weigh/figures'
 import type { PlainRule } from '@/core/weigh/plainRules'
 import type { JudgedRow } from '@/core/weigh/rows'
+import { isOfClicks } from '@/core/weigh/segments'
 import type { Tiring, TiringIn } from '@/core/weigh/tiring'
 import type { VerdictKind } from '@/core/weigh/verdict'
 import type { Formats } from '../format'
@@ -37,7 +38,7 @@ export function ruleWords(rule: PlainRule, { count, money, currency }: Formats, 
 
 /** What a verdict says, in one sentence of the row's own figures; amounts in the workspace's currency. */
 export function verdictSentence(
-  row: Pick<JudgedRow, 'sums' | 'line' | 'verdict'>,
+  row: Pick<JudgedRow, 'path' | 'sums' | 'line' | 'verdict'>,
   { money, tenths }: Formats,
   words: (text: string) => string,
 ): string {
@@ -46,6 +47,8 @@ export function verdictSentence(
   const results = sums.estimatedTenths / 10
   const cost = costOf(sums, results)
   if (because === 'held_by_rule') return `${money(sums.spend)} spent: too little to look at, by your rule.`
+  if (because === 'no_spend' && isOfClicks(row.path))
+    return 'No report says what was spent on it, so there is no cost to judge.'
   if (because === 'no_spend')
     return !isNone(results)
       ? words(`Nothing was billed for its ${tenths(results)} orders, so there is no cost to judge.`)
@@ -74,13 +77,13 @@ export function verdictSentence(
 
 /** The same in a few words, where the figures stand beside it. */
 export function shortSentence(
-  { sums, line, verdict }: Pick<JudgedRow, 'sums' | 'line' | 'verdict'>,
+  { path, sums, line, verdict }: Pick<JudgedRow, 'path' | 'sums' | 'line' | 'verdict'>,
   { count, currency }: Formats,
   words: (text: string) => string,
 ): string {
   const { kind, probability, needed, because } = verdict
   if (because === 'held_by_rule') return 'too little to look at, by your rule'
-  if (because === 'no_spend') return 'nothing was billed'
+  if (because === 'no_spend') return isOfClicks(path) ? 'spend not reported' : 'nothing was billed'
   if (because === 'no_margin') return 'set your margin first'
   if (line === null || probability === null) return words('what an order is worth is not known')
   if (because === 'cut_by_rule') return 'by your rule'

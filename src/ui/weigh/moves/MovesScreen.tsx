@@ -80,11 +80,13 @@ export function MovesScreen({
         ) : (
           <>
             <b>{count(holding.length)}</b> {holding.length === 1 ? 'decision holds' : 'decisions hold'}.{' '}
-            {looked.length === 0
-              ? 'None of them is old enough yet to be held against what happened.'
-              : words(
-                  `Of ${count(looked.length)} ${looked.length === 1 ? 'forecast' : 'forecasts'} for the networks concerned, ${count(held)} came true within ${looked.length === 1 ? 'its' : 'their'} range: ${tenths(sum(one => one.foreseen.results))} orders were foreseen, and ${tenths(sum(one => one.happened.results))} came.`,
-                )}
+            {holding.length === 0
+              ? 'All were taken back.'
+              : looked.length === 0
+                ? 'None of them is old enough yet to be held against what happened.'
+                : words(
+                    `Of ${count(looked.length)} ${looked.length === 1 ? 'forecast' : 'forecasts'} for the networks concerned, ${count(held)} came true within ${looked.length === 1 ? 'its' : 'their'} range: ${tenths(sum(one => one.foreseen.results))} orders were foreseen, and ${tenths(sum(one => one.happened.results))} came.`,
+                  )}
           </>
         )
       }
