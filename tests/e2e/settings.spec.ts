@@ -24,12 +24,12 @@ test('what is said of the business shows what it would change, changes it, and i
   const would = page.getByText('With this, in the last 28 days:').locator('..')
   // Half the margin is half the line; what an order cost stays as it is.
   const lines = async () =>
-    (/The line([\d.]+), now ([\d.]+)/.exec((await would.textContent().catch(() => '')) ?? '') ?? [])
+    (/Break-even([\d.]+) EUR → ([\d.]+)/.exec((await would.textContent().catch(() => '')) ?? '') ?? [])
       .slice(1)
       .map(Number)
-  await expect.poll(async () => (await lines())[1]).toBe(before)
-  expect((await lines())[0]).toBeCloseTo(before / 2, 1)
-  await expect(would).toContainText(/An order cost, EUR[\d.]+, as now/)
+  await expect.poll(async () => (await lines())[0]).toBe(before)
+  expect((await lines())[1]).toBeCloseTo(before / 2, 1)
+  await expect(would).toContainText(/Cost per order[\d.]+ EUR, unchanged/)
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText('The settings are changed.')).toBeVisible()
   await page.goto(`${app.origin}/weigh`)
@@ -53,12 +53,13 @@ test('groups of products have margins of their own, which the line follows at on
   await kits.getByLabel('Margin').fill('5')
   await kits.getByLabel('Each costs besides').fill('4.50')
   const would = page.getByText('With this, in the last 28 days:').locator('..')
-  await expect(would).toContainText(/The line[\d.]+, now [\d.]+/)
-  const [by, now] = /The line([\d.]+), now ([\d.]+)/
+  const lines = /Break-even([\d.]+) EUR → ([\d.]+)/
+  await expect(would).toContainText(lines)
+  const [now, then] = lines
     .exec((await would.textContent())!)!
     .slice(1)
     .map(Number)
-  expect(by).toBeLessThan(now!)
+  expect(then).toBeLessThan(now!)
   await page.keyboard.press('Control+Enter')
   await expect(part).toContainText('Loom kits5 % less 4.50 EUR')
   await page.getByRole('button', { name: 'Undo' }).click()
@@ -187,5 +188,5 @@ test('the guide opens on what a screen is about, with its picture, and words are
   await page.getByPlaceholder(/Page, action/).fill('what is capture')
   await page.keyboard.press('Enter')
   await expect(page).toHaveURL(/guide\/words#capture/)
-  await expect(page.getByText('The share of an ad’s orders that a witness saw')).toBeVisible()
+  await expect(page.getByText('the share of the orders tracked to a network that it reported')).toBeVisible()
 })

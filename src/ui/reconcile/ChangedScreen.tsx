@@ -144,7 +144,13 @@ const partColumns = (
       id: 'share',
       heading: 'share',
       value: one => one.share,
-      cell: one => percent(one.share),
+      // Parts that go against each other are no shares of what is left of them.
+      cell: ({ share }) =>
+        share !== null && share < 0
+          ? 'against it'
+          : share !== null && share > 1
+            ? 'more than all'
+            : percent(share),
     },
     {
       id: 'look',
@@ -288,8 +294,8 @@ function Turns({
           </Said>
           {answer?.map(({ of, day: turn, from, to, probability }) => (
             <Box key={of} py="0.5">
-              {turnWords[of]} changed on {day(turn)}
-              {from < to && `, between ${day(from)} and ${day(to)}`}; chance would do that{' '}
+              {turnWords[of]} changed {from < to ? 'about' : 'on'} {day(turn)}
+              {from < to && ` (between ${day(from)} and ${day(to)})`}; chance would do that{' '}
               {probability <= 0.001
                 ? 'less than once in 1,000 times'
                 : `${Math.round(probability * 1000)} in 1,000 times`}

@@ -42,7 +42,7 @@ export function useScope() {
 
 /**
  * Something that is chosen on one screen and stands in its address, of which the server knows nothing: the page is not
- * asked for again.
+ * asked for again. Back returns to what was chosen before.
  */
 export function useNoted(key: string, usual: string): [value: string, choose: (value: string) => void] {
   const address = useSearchParams()
@@ -50,7 +50,7 @@ export function useNoted(key: string, usual: string): [value: string, choose: (v
     const here = new URL(window.location.href)
     if (value === usual) here.searchParams.delete(key)
     else here.searchParams.set(key, value)
-    window.history.replaceState(null, '', here)
+    if (here.href !== window.location.href) window.history.pushState(null, '', here)
   }
   return [address.get(key) ?? usual, choose]
 }

@@ -49,7 +49,7 @@ export function WeighScreen({
   settings: Settings
   actions: SettingsActions
 }) {
-  const { money, tenths, day } = useFormats()
+  const { money, tenths, ratioText, day } = useFormats()
   const { currency, line } = view
   const networkName = useNetworkName()
   const words = useResultWords()
@@ -126,6 +126,11 @@ export function WeighScreen({
               ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
               : overWords(view, money, words)}
           </Sentence>
+          {network === null && (
+            <Note>
+              {words(`Orders pay for themselves from a ROAS of ${ratioText(view.breakEvenRoas)} on.`)}
+            </Note>
+          )}
           {view.unbilled.length > 0 && (
             <Note>
               {toldWords(view, networkName, day)}, so that nothing looks cheap for want of its bill.
