@@ -400,10 +400,13 @@ describe('counted once more', () => {
     }
   })
 
-  it.each(cases.filter(one => !one.network))('Journey to an order: $of', async ({ period }) => {
-    const journey = (await listJourneys(database, 'main')).find(j => j.id === 'an-order')!
-    const counted = await ask<{ network: string; steps: number[] }>(
-      `with happened as (
+  it.each(cases.filter(one => !one.network))(
+    'Journey to an order: $of',
+    { timeout: 240_000 },
+    async ({ period }) => {
+      const journey = (await listJourneys(database, 'main')).find(j => j.id === 'an-order')!
+      const counted = await ask<{ network: string; steps: number[] }>(
+        `with happened as (
         select coalesce(nullif(events.visitor_id, ''), v.visitor, nullif(events.click_id, '')) as who, at::timestamptz as at, click_id,
           case when rule is null and name = 'page' then regexp_replace(regexp_replace(page, '^https?://[^/]+', ''), '/?([?#].*)?$', '') end as path,
           case when rule is not null then name end as result, transaction_id
@@ -427,21 +430,22 @@ describe('counted once more', () => {
       select network, array[count(s1.who), count(s2.who), count(s3.who), count(s4.who), count(s5.who), count(s6.who)]::int[] as steps
       from own left join s1 using (who) left join s2 using (who) left join s3 using (who) left join s4 using (who) left join s5 using (who)
         left join s6 using (who) group by network`,
-      within(period),
-    )
-    for (const network of networks) {
-      const { whole } = await walkedJourney(database, 'main', evidence, journey, {
-        period,
-        scope: scopeOf(network),
-      })
-      const own = counted.filter(one => !network || one.network === network)
-      expect([network, ...whole.counts]).toEqual([
-        network,
-        ...journey.steps.map((_, step) => own.reduce((sum, { steps }) => sum + steps[step]!, 0)),
-      ])
-      if (!network) expect(whole.counts.at(-1)).toBeGreaterThan(50)
-    }
-  })
+        within(period),
+      )
+      for (const network of networks) {
+        const { whole } = await walkedJourney(database, 'main', evidence, journey, {
+          period,
+          scope: scopeOf(network),
+        })
+        const own = counted.filter(one => !network || one.network === network)
+        expect([network, ...whole.counts]).toEqual([
+          network,
+          ...journey.steps.map((_, step) => own.reduce((sum, { steps }) => sum + steps[step]!, 0)),
+        ])
+        if (!network) expect(whole.counts.at(-1)).toBeGreaterThan(50)
+      }
+    },
+  )
 
   it.each(networks)('Steps beside the rows of Weigh, of %s', async network => {
     const [latest, told] = periods as [Period, Period]
