@@ -85,7 +85,7 @@ test('days are chosen by drawing over them', async ({ page }) => {
 test('the day on which capture fell is found, and that it was not the ads', async ({ page }) => {
   await open(page, '/reconcile/changed?network=norrfeed')
   await page.getByRole('button', { name: 'Find when it changed' }).click()
-  const turn = page.getByText(/^Capture changed (on|about)/)
+  const turn = page.getByText(/^Claims per order changed (on|about)/)
   await expect(turn).toContainText(/less than once in 1,000 times/)
   await turn.getByRole('button', { name: 'Compare before and after' }).click()
   await expect(page).toHaveURL(/first=/)

@@ -105,7 +105,7 @@ export function ChangedChart({
                 beginAtZero: true,
                 ticks: { color: shop, callback: value => `${value} %` },
                 grid: { display: false },
-                title: { display: true, text: '— capture', color: shop },
+                title: { display: true, text: '— claims per order', color: shop },
               },
             },
           }}

@@ -25,7 +25,7 @@ import { partWords } from './partWords'
 type Whole = ChangedView['whole']
 type Compared = ChangedView['parts'][number]['of']
 
-const turnWords = { capture: 'Capture', real_cost: 'The real cost' } as const
+const turnWords = { capture: 'Claims per order', real_cost: 'The real cost' } as const
 
 /** Two periods side by side: what of a dearer result is the ads, and what is tracking alone. */
 export function ChangedScreen({
@@ -290,7 +290,7 @@ function Turns({
           <Said busy={isLoading && 'Looking at all days …'} alarm={problem !== null}>
             {problem ??
               (answer?.length === 0 &&
-                'Neither capture nor the real cost changed on any day by more than chance would change it.')}
+                'Neither claims per order nor the real cost changed on any day by more than chance would change it.')}
           </Said>
           {answer?.map(({ of, day: turn, from, to, probability }) => (
             <Box key={of} py="0.5">
