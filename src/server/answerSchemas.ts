@@ -80,6 +80,10 @@ const judgedRow = z.strictObject({
     probability: z.number().nullable(),
     needed: z.number().nullable(),
   }),
+  results: z
+    .array(z.strictObject({ result: text, count: z.number(), value: money }))
+    .nullable()
+    .describe('all results that it brings, where its verdict rests on several'),
 })
 export const judgement = z.strictObject({
   settings: z.looseObject({ ...settingsSchema.shape, credit: z.enum(creditRules) }),
@@ -287,6 +291,10 @@ export const decision = z.looseObject({
   why: text,
 })
 
+const resultSums = z.array(
+  z.strictObject({ result: text, tenths: z.number(), value: z.number().describe('minor units') }),
+)
+
 export const weighRow = z.strictObject({
   level: z.enum(levels),
   path: z.array(text),
@@ -312,6 +320,11 @@ export const weighRow = z.strictObject({
     probability: z.number().nullable(),
     needed: z.number().nullable(),
   }),
+  byResult: resultSums.nullable().describe('what each of several results brought'),
+  restsOn: z
+    .strictObject({ results: resultSums, sums: z.record(text, z.number()) })
+    .nullable()
+    .describe('all results of its ads, where its verdict rests on several'),
   firstSpent: z.number().nullable().describe('days since 1970-01-01'),
   lastSpent: z.number().nullable(),
   active: z.boolean().nullable(),

@@ -1,4 +1,4 @@
-import { JUDGED_RESULT } from '@/core/intake/judgedResult'
+import { ALL_RESULTS, JUDGED_RESULT } from '@/core/intake/judgedResult'
 import type { NetworkRules } from '@/core/intake/settings'
 import type { FolderSettings } from '@/core/signals/result'
 import type { Executor } from '@/data/connect'
@@ -15,10 +15,14 @@ export async function judgeableResults(
   const defined = (await listDefinitions(database, workspace)).filter(d => !d.archived || d.id === asked)
   const order = { id: JUDGED_RESULT, name: 'Order' }
   const known = defined.some(d => d.id === JUDGED_RESULT) ? defined : [order, ...defined]
-  const booked = known.some(r => r.id === asked) ? [] : await bookedResults(database, workspace)
-  return [...known, ...booked.filter(id => !known.some(r => r.id === id)).map(id => ({ id, name: id }))].map(
-    ({ id, name }) => ({ id, name }),
-  )
+  const booked =
+    asked === ALL_RESULTS || known.some(r => r.id === asked) ? [] : await bookedResults(database, workspace)
+  const each = [...known, ...booked.filter(id => !known.some(r => r.id === id)).map(id => ({ id, name: id }))]
+  const several = each.length > 1 || asked === ALL_RESULTS
+  return [
+    ...each.map(({ id, name }) => ({ id, name })),
+    ...(several ? [{ id: ALL_RESULTS, name: 'All results by value' }] : []),
+  ]
 }
 
 /** Keeps how a network counts: in its profile, or in the settings while it has none. */

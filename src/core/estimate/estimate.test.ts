@@ -45,6 +45,19 @@ function ordersOf(network: string, { both = 0, tracked = 0, claimed = 0 }) {
   }
 }
 
+it('adds nothing to what is tracked where no network claims anything', () => {
+  const { clicks, orders } = ordersOf('kelpie', { tracked: 40, claimed: 25 })
+  const evidence = gatherEvidence(
+    buildDataset(
+      { delivery: [], claims: [], claimRows: [], rates: [], orders, clicks: clickColumns(clicks) },
+      settingsSchema.parse({}),
+    ),
+  )
+  const { totals } = judge(evidence, { from: -1e6, to: 1e6 })
+  expect(totals).toMatchObject({ low: 40, high: 40, variance: 0 })
+  expect(totals.sums.estimatedTenths).toBe(400)
+})
+
 it('estimates what nobody saw of a network that claims nothing by how much is tracked elsewhere', () => {
   const parts = [ordersOf('kelpie', { both: 80, claimed: 20 }), ordersOf('placements', { tracked: 40 })]
   // Orders of which nobody knows the origin: what was not seen has to be among them.

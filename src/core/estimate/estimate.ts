@@ -51,8 +51,10 @@ export interface Doubts {
   ambiguity: Float64Array
   /** per leaf that is a part of one: variance of its share of what is added to it, over the square of that share */
   parting?: Float64Array
-  /** sd of the share of shoppers whom neither witness can see */
-  blocking: number
+  /** per network: sd of the share of shoppers whom neither witness can see */
+  blocking: number[]
+  /** per leaf its place in the lists by network, where estimates of several results stand beside each other; else its network */
+  groupOf?: number[]
 }
 
 export interface Estimate {
@@ -81,7 +83,8 @@ const UNEVEN = { list: 0.01, sums: 0.015 }
 /**
  * True orders by ad from two imperfect witnesses, the networks' claims and our tracking (Lincoln–Petersen;
  * Chapman 1951): what is tracked, what is claimed of untracked orders, in lists or in daily sums, and what
- * neither saw (docs/computation.md, Estimate). Every part of it stands on an order.
+ * neither saw (docs/computation.md, Estimate). Every part of it stands on an order. Where nothing is claimed at all,
+ * what is tracked is the estimate: so many at least.
  */
 export function estimateOrders(
   data: Dataset,
@@ -123,7 +126,11 @@ export function estimateOrders(
     })),
   )
   const missed = unseen.networks.map(own => own.missed.map(share => 1 - (1 - share) * (1 - blocking.mean)))
-  const weight = addUnseen(data, w, tallies, shares, seen, doubtful, missed)
+  // One witness alone says how many orders there are at least, and nothing of those that it did not see.
+  const isAlone = claims.every(claim => claim === null)
+  const weight = isAlone
+    ? Float64Array.from(seen, value => value + 0.5)
+    : addUnseen(data, w, tallies, shares, seen, doubtful, missed)
   capUnseen(data, w, shares)
   const claimedPart = claimedParts(data, w, tallies, claims)
 
@@ -138,7 +145,7 @@ export function estimateOrders(
       return sum / (to - from + 1)
     },
     doubts: {
-      unseen: unseen.networks.map(own => own.variance),
+      unseen: unseen.networks.map(own => (isAlone ? 0 : own.variance)),
       network: claims.map(claim => claim?.shareVariance ?? 0),
       own: claims.map(claim => claim?.own.variance ?? 0),
       uneven: claims.map(claim => (claim?.unlike === null ? UNEVEN.list : claim ? UNEVEN.sums : 0)),
@@ -150,7 +157,7 @@ export function estimateOrders(
         const binomial = certain * claim.share * (1 - claim.share) + seen[leaf]! - certain
         return Math.min(1, variance / Math.max(0.1, binomial))
       }),
-      blocking: blocking.sd,
+      blocking: tree.networks.map(() => (isAlone ? 0 : blocking.sd)),
     },
   }
 }
@@ -382,7 +389,7 @@ export function varianceOf(
   let [own, hidden] = [0, 0]
   for (const leaf of leaves) {
     const { certain, claimed, unseen, variance } = spreads[leaf]!
-    const n = networkOf[leaf]!
+    const n = (doubts.groupOf ?? networkOf)[leaf]!
     const open = Math.sqrt(doubts.ambiguity[leaf]!)
     own +=
       UNSAID * variance +
@@ -393,7 +400,7 @@ export function varianceOf(
     common[n]!.unseen += unseen
     common[n]!.tracked += open * certain
     common[n]!.claimed += open * claimed
-    hidden += certain + claimed + unseen
+    hidden += (certain + claimed + unseen) * doubts.blocking[n]!
   }
   return common.reduce(
     (sum, { unseen, tracked, claimed }, n) =>
@@ -401,6 +408,6 @@ export function varianceOf(
       unseen ** 2 * doubts.unseen[n]! +
       tracked ** 2 * doubts.network[n]! +
       claimed ** 2 * doubts.own[n]!,
-    own + (hidden * doubts.blocking) ** 2,
+    own + hidden ** 2,
   )
 }

@@ -302,7 +302,7 @@ describe('how far an estimate may be off', () => {
     uneven: [0.01, 0.015],
     weight: Float64Array.of(50, 20, 10),
     ambiguity: Float64Array.of(0.25, 0, 1),
-    blocking: 0.03,
+    blocking: [0.03, 0.03],
   }
   const spreads = [
     { certain: 40, claimed: 10, unseen: 5, variance: 3 },

@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { inOrder } from '../intake/change'
+import { ALL_RESULTS } from '../intake/judgedResult'
 import { pathKey, readPath } from '../shared/path'
+import { evidenceAmong } from '../weigh/engine'
 import { gatherEvidence } from '../weigh/evidence'
 import { claimCauses, orderCauses } from './causes'
 import { type Gap, reconcile, sumGaps } from './gap'
@@ -127,8 +129,9 @@ const numbers = ({ orders, ordersValue, claims, claimsValue, matched, causes }: 
 
 /** The gap of the whole and of each part of the tree, by its path; orders that stand under none are `nowhere`. */
 function gapsOf(records: Rows, rules: object, days: { from: number; to: number }, result?: string) {
-  const data = dataset(records, rules, result)
-  const { placements, matches } = gatherEvidence(data)
+  const { data, placements, matches } = evidenceAmong({ orders: [], ...records }, result ?? 'order', one =>
+    gatherEvidence(dataset(records, rules, one)),
+  )
   return sumGaps(data, reconcile(data, placements, matches, days), leaf => {
     const own = data.tree.leaves[leaf]
     const path = own ? [own.network, own.campaign, own.adSet, own.ad] : ['nowhere']
@@ -146,7 +149,7 @@ describe('the gap, whatever came', () => {
         rows,
         settings,
         period,
-        fc.constantFrom('order', 'lead'),
+        fc.constantFrom('order', 'lead', ALL_RESULTS),
         (records, rules, days, result) => {
           for (const gap of gapsOf(records, rules, days, result).values()) {
             const sum = (names: readonly string[], of: 'count' | 'value') =>

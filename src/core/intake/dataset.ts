@@ -14,7 +14,7 @@ import {
   type ToldResult,
   toldAlone,
 } from '../signals/outcomes'
-import { type LeftOut, type ResultDefinition, worthDoubt, worthOf } from '../signals/result'
+import { type LeftOut, measuredDays, type ResultDefinition, worthDoubt, worthOf } from '../signals/result'
 import type { ClickColumns } from './clicks'
 import { type DecidableClaim, type Decided, withDecisions } from './decisions'
 import { JUDGED_RESULT } from './judgedResult'
@@ -92,6 +92,10 @@ export interface Dataset {
   /** the judged result, and how far what it is worth may be off: variance of its logarithm */
   result: string
   worthDoubt: number
+  /** within how many days what one later buys is already in its worth, where that was measured; null where not */
+  measuredDays: number | null
+  /** of all results together: how each is counted, and how far its worth may be off */
+  countedBy?: ReadonlyMap<string, Pick<Dataset, 'settings' | 'worthDoubt'>>
   tree: AdTree
   clicks: Clicks
   orders: Order[]
@@ -217,6 +221,7 @@ export function buildUpon(before: Built | null, given: Records, general: Setting
     settings,
     result,
     worthDoubt: worthDoubt(frame.definition.value),
+    measuredDays: measuredDays(frame.definition.value),
     tree,
     clicks,
     orders,

@@ -146,6 +146,9 @@ export function settingsFor(
   const fee = major(result.fee) ?? (isOrder ? settings.fee : 0)
   const { target_cost: ofAll, ...own } = {
     ...settings,
+    campaign_rules: isOrder
+      ? settings.campaign_rules
+      : settings.campaign_rules.map(marginAlone(result.margin)),
     ...(result.margin !== undefined && { margin_said: true }),
     credit,
     click_window_days,
@@ -156,6 +159,19 @@ export function settingsFor(
   const target_cost = major(result.target) ?? (isOrder ? ofAll : undefined)
   return target_cost !== undefined ? { ...own, target_cost } : own
 }
+
+/** What a campaign's own rule says of results that are no orders: its margin, where they have none of their own. */
+const marginAlone =
+  (ofResult: number | undefined) =>
+  ({
+    network,
+    campaign,
+    margin,
+  }: Settings['campaign_rules'][number]): Settings['campaign_rules'][number] => ({
+    network,
+    campaign,
+    ...(margin !== undefined && ofResult === undefined && { margin }),
+  })
 
 const present = <T extends object>(some: T) =>
   Object.fromEntries(Object.entries(some).filter(([, value]) => value !== undefined)) as {

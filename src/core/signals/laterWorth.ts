@@ -1,3 +1,6 @@
+import { append } from '../shared/append'
+import { DAY_MS } from '../shared/days'
+
 /** One result of somebody who may buy later. */
 export interface Lead {
   visitor: string | null
@@ -25,9 +28,33 @@ export interface LaterWorth {
   days: number
 }
 
-const DAY_MS = 86_400_000
 /** Where a normal law leaves a tenth on either side. */
 const TENTH = 1.2816
+
+/**
+ * The lead that each order came of: the latest before it of the same visitor, or of the visitor that its customer
+ * turned out to be, within some days. In order of the orders; -1 for none.
+ */
+export function leadOfOrders(
+  leads: readonly Lead[],
+  orders: readonly Omit<LaterOrder, 'worth'>[],
+  days: number,
+): number[] {
+  const ofVisitor = new Map<string, number[]>()
+  const inTime = [...leads.keys()].sort((a, b) => leads[a]!.at - leads[b]!.at)
+  for (const lead of inTime) {
+    const { visitor } = leads[lead]!
+    if (visitor !== null) append(ofVisitor, visitor, lead)
+  }
+  const visitorOf = new Map<string, string>()
+  for (const { visitor, customer } of orders)
+    if (visitor !== null && customer !== null && ofVisitor.has(visitor)) visitorOf.set(customer, visitor)
+  return orders.map(({ visitor, customer, at }) => {
+    const known = visitor !== null && ofVisitor.has(visitor) ? visitor : customer && visitorOf.get(customer)
+    const lead = known ? ofVisitor.get(known)?.findLast(one => leads[one]!.at <= at) : undefined
+    return lead !== undefined && at < leads[lead]!.at + days * DAY_MS ? lead : -1
+  })
+}
 
 /**
  * What leads are worth by what they later bought: orders of the same visitor within some days, and further ones of the
@@ -43,31 +70,18 @@ export function laterWorth(
   days: number,
   until: number,
 ): LaterWorth | null {
-  const ofVisitor = new Map<string, { at: number; bought: number }[]>()
-  const ripe: { at: number; bought: number }[] = []
-  for (const { visitor, at } of [...leads].sort((a, b) => a.at - b.at)) {
-    const lead = { at, bought: 0 }
-    if (at + days * DAY_MS <= until) ripe.push(lead)
-    if (visitor === null) continue
-    const own = ofVisitor.get(visitor) ?? []
-    own.push(lead)
-    ofVisitor.set(visitor, own)
-  }
-  const visitorOf = new Map<string, string>()
-  for (const { visitor, customer } of orders)
-    if (visitor !== null && customer !== null && ofVisitor.has(visitor)) visitorOf.set(customer, visitor)
-  for (const { visitor, customer, at, worth } of orders) {
-    const known = visitor !== null && ofVisitor.has(visitor) ? visitor : customer && visitorOf.get(customer)
-    const lead = known ? ofVisitor.get(known)?.findLast(one => one.at <= at) : undefined
-    if (lead && at < lead.at + days * DAY_MS) lead.bought += worth
-  }
+  const bought = leads.map(() => 0)
+  leadOfOrders(leads, orders, days).forEach((lead, o) => {
+    if (lead >= 0) bought[lead]! += orders[o]!.worth
+  })
+  const ripe = bought.filter((_, lead) => leads[lead]!.at + days * DAY_MS <= until)
   if (ripe.length === 0) return null
-  const mean = ripe.reduce((sum, lead) => sum + lead.bought, 0) / ripe.length
-  const spread = ripe.reduce((sum, lead) => sum + (lead.bought - mean) ** 2, 0) / Math.max(1, ripe.length - 1)
+  const mean = ripe.reduce((sum, worth) => sum + worth, 0) / ripe.length
+  const spread = ripe.reduce((sum, worth) => sum + (worth - mean) ** 2, 0) / Math.max(1, ripe.length - 1)
   const error = TENTH * Math.sqrt(spread / ripe.length)
   return {
     leads: ripe.length,
-    buyers: ripe.filter(lead => lead.bought > 0).length,
+    buyers: ripe.filter(worth => worth > 0).length,
     mean,
     low: Math.max(0, mean - error),
     high: mean + error,

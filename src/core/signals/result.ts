@@ -94,6 +94,8 @@ export type LeftOut =
   | 'no_value'
   | 'not_for_it'
   | 'does_not_count'
+  /** of all results: it stands in the worth of the lead that it came of */
+  | 'in_its_lead'
 
 /** The ad click that brought an occurrence, as far as a definition asks. */
 export interface BringingClick {
@@ -119,6 +121,10 @@ export function worthDoubt(rule: ValueRule): number {
   const spread = Math.log(Math.max(high, 1) / Math.max(low, rule.amount / 10, 1)) / (2 * 1.2816)
   return spread * spread
 }
+
+/** Within how many days what one later buys is in its worth, where that was measured; null where it was not. */
+export const measuredDays = (rule: ValueRule): number | null =>
+  (rule.by === 'fixed' && rule.measured?.days) || null
 
 /** What one occurrence is worth by a rule; null where the rule needs a value and nothing said one. */
 export function worthOf(rule: ValueRule, value: Minor | null): Minor | null {

@@ -44,7 +44,7 @@ export function readNames(tree: AdTree, rules: readonly NamingRule[]): AdTree {
   }
   const leaves = tree.leaves.map(leaf => ({
     ...leaf,
-    parts: Object.assign({}, ...namedLevels.map(level => partsAt(leaf, level))),
+    parts: Object.assign({}, leaf.parts, ...namedLevels.map(level => partsAt(leaf, level))),
   }))
   return { ...tree, leaves }
 }

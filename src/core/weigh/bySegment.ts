@@ -40,9 +40,13 @@ export function bySegment(evidence: Evidence, kind: SegmentKind, said: (click: n
   const delivery = data.delivery.map(
     (row): Delivery => ({ ...row, leaf: at(row.leaf, segmentOfDelivery(kind, row)) }),
   )
+  const adOf = data.tree.leaves.map((_, leaf) => leaf)
+  data.tree.partsOf?.forEach((parts, ad) => {
+    for (const part of parts) adOf[part] = ad
+  })
   const claims = data.claims.map((claim, c): Claim => {
     const touches = placements[matches[c]!.order]?.touches ?? []
-    const click = touches.findLast(touch => data.clicks.leaf[touch] === claim.leaf)
+    const click = touches.findLast(touch => data.clicks.leaf[touch] === adOf[claim.leaf])
     return click === undefined ? claim : { ...claim, leaf: at(claim.leaf, ofClick(click)) }
   })
   const parted = placements.map(placement => ({
@@ -53,7 +57,14 @@ export function bySegment(evidence: Evidence, kind: SegmentKind, said: (click: n
     })),
   }))
   const estimate = partedEstimate(evidence, parted, ofClick, at, tree)
-  return evidenceFrom({ ...data, tree, delivery, claims }, parted, matches, () => estimate)
+  return evidenceFrom(
+    { ...data, tree, delivery, claims },
+    parted,
+    matches,
+    () => estimate,
+    () => evidence.all && bySegment(evidence.all, kind, said),
+    evidence.each && new Map([...evidence.each].map(([result, one]) => [result, bySegment(one, kind, said)])),
+  )
 }
 
 function segmentOfClick({ data }: Evidence, kind: SegmentKind, said: (click: number) => string) {
@@ -137,6 +148,7 @@ function partedEstimate(
   }
 
   const { doubts } = estimate
+  const groupOf = doubts.groupOf && [...doubts.groupOf]
   const weight = new Float64Array(tree.leaves.length)
   const ambiguity = new Float64Array(tree.leaves.length)
   const parting = new Float64Array(tree.leaves.length)
@@ -144,11 +156,16 @@ function partedEstimate(
     for (const part of parts) {
       weight[part] = doubts.weight[leaf]!
       ambiguity[part] = doubts.ambiguity[leaf]!
+      if (groupOf) groupOf[part] = groupOf[leaf]!
     }
     const own = partedOf(leaf)
     for (const { part, share } of own.parts) parting[part] = (1 - share) / (share * (own.weight + 1))
   })
-  return { ...estimate, shares, doubts: { ...doubts, weight, ambiguity, parting } }
+  return {
+    ...estimate,
+    shares,
+    doubts: { ...doubts, weight, ambiguity, parting, ...(groupOf && { groupOf }) },
+  }
 }
 
 /** Per leaf, how many of its tracked orders are of which segment; those known by parameters alone say nothing. */

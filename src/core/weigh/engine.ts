@@ -2,10 +2,14 @@ import { type Matched, matchUpon } from '../evidence/match'
 import { type Placed, placeUpon } from '../evidence/place'
 import { type Change, type KeptRecords, withChange } from '../intake/change'
 import { type ClickColumns, clickColumns } from '../intake/clicks'
+import type { Records } from '../intake/dataset'
 import { type Built, buildUpon } from '../intake/dataset'
-import { JUDGED_RESULT } from '../intake/judgedResult'
+import { ALL_RESULTS, JUDGED_RESULT } from '../intake/judgedResult'
 import type { Settings } from '../intake/settings'
-import { type Evidence, evidenceFrom } from './evidence'
+import { minor } from '../shared/money'
+import { type ResultDefinition, worthOf } from '../signals/result'
+import { allResults } from './allResults'
+import { amongResults, type Evidence, evidenceFrom } from './evidence'
 
 /** The evidence of one result, with what the next may take over from it. */
 export interface Gathered {
@@ -49,3 +53,46 @@ export function gather(
  */
 export const advance = (before: Gathered, change: Change): Gathered =>
   gather(withChange(before.records, change), before.settings, before.result, before)
+
+/**
+ * The results that bring money, the shop's orders first, then as they are defined, then those that only orders name.
+ * A step on the way, which is worth nothing, is none; nor is one that was archived.
+ */
+export function valuedResults({
+  orders,
+  told = [],
+  definitions = [],
+}: Pick<Records, 'orders' | 'told' | 'definitions'>): string[] {
+  const came = new Set(orders.map(order => order.result))
+  for (const { name } of told) came.add(name)
+  const defined = definitions.filter(one => one.id !== JUDGED_RESULT)
+  const known = new Set(definitions.map(one => one.id))
+  return [
+    JUDGED_RESULT,
+    ...defined.flatMap(one => (came.has(one.id) && !one.archived && isWorthMoney(one) ? [one.id] : [])),
+    ...[...new Set(orders.map(order => order.result))]
+      .filter(id => id !== JUDGED_RESULT && !known.has(id))
+      .sort(),
+  ]
+}
+
+/** Whether it can be worth anything: nothing was said of what an event will say. */
+const isWorthMoney = ({ value }: ResultDefinition): boolean => worthOf(value, minor(1)) !== 0
+
+/**
+ * The evidence of a result, which knows of all results that bring money where there are several; for `ALL_RESULTS`
+ * that of all.
+ *
+ * @param gathered the evidence of one result of these records
+ */
+export function evidenceAmong(
+  records: Pick<Records, 'orders' | 'told' | 'definitions'>,
+  result: string,
+  gathered: (result: string) => Evidence,
+): Evidence {
+  const all = () => {
+    const results = valuedResults(records)
+    return results.length > 1 ? allResults(results.map(gathered)) : null
+  }
+  return result === ALL_RESULTS ? (all() ?? gathered(JUDGED_RESULT)) : amongResults(gathered(result), all)
+}

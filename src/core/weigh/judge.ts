@@ -1,11 +1,12 @@
 import { type Gap, type Reconciliation, reconcile, sumGap } from '../evidence/gap'
+import { ALL_RESULTS, JUDGED_RESULT } from '../intake/judgedResult'
 import { isMarginSaid } from '../intake/settings'
 import { append } from '../shared/append'
 import type { Period } from '../shared/days'
 import { currencyExponent } from '../shared/money'
 import { pathKey } from '../shared/path'
 import type { Evidence } from './evidence'
-import { ratio } from './figures'
+import { isNone, ratio } from './figures'
 import { activeLeaves, type Days, sumLeaves } from './leafSums'
 import { campaignRules } from './leavesIn'
 import { type JudgedRow, type JudgingRules, rollUp, scopeOf, totalRow, withVerdicts } from './rows'
@@ -32,6 +33,68 @@ export interface Judgement {
  * @param days whether days of which a network has not told its spend count; the gap is of all days
  */
 export function judge(evidence: Evidence, period: Period, days: Days = 'billed'): Judgement {
+  const own = judgeAlone(evidence, period, days)
+  const whole = evidence.each ? evidence : evidence.all
+  if (!whole) return own
+  const rowsOf = ({ totals, networks, rows }: Judgement) => [totals, ...networks, ...rows]
+  const resting = restingOn(evidence, rowsOf(own), whole, one => rowsOf(judgeAlone(one, period, days)))
+  const networks = own.networks.length
+  return {
+    ...own,
+    totals: resting[0]!,
+    networks: resting.slice(1, networks + 1),
+    rows: resting.slice(networks + 1),
+  }
+}
+
+/**
+ * Rows whose verdicts are the same whichever result is looked at. An ad that brings several is judged by all
+ * of them: all that was spent on it is held against all that it brings. One that brings a single result is judged by
+ * that, and one that brought nothing yet by the shop's orders.
+ *
+ * @param rowsOf the same rows of other evidence
+ */
+function restingOn(
+  evidence: Evidence,
+  own: readonly JudgedRow[],
+  whole: Evidence,
+  rowsOf: (evidence: Evidence) => readonly JudgedRow[],
+): JudgedRow[] {
+  const keyOf = ({ level, path }: JudgedRow) => pathKey(level, ...path)
+  const byKey = (rows: readonly JudgedRow[]) => new Map(rows.map(row => [keyOf(row), row]))
+  const all = byKey(evidence === whole ? own : rowsOf(whole))
+  const ofResult = new Map<string, ReadonlyMap<string, JudgedRow>>()
+  const rowOf = (row: JudgedRow, result: string): JudgedRow | undefined => {
+    const one = whole.each?.get(result)
+    if (!one) return undefined
+    if (!ofResult.has(result)) ofResult.set(result, byKey(rowsOf(one)))
+    return ofResult.get(result)!.get(keyOf(row))
+  }
+  return own.map(row => {
+    const both = all.get(keyOf(row))
+    if (!both) return row
+    const brought = both.byResult?.filter(({ tenths }) => !isNone(tenths / 10)) ?? []
+    const decides = brought.length > 1 ? ALL_RESULTS : (brought[0]?.result ?? JUDGED_RESULT)
+    if (decides === evidence.data.result) return row
+    const judged = (decides === ALL_RESULTS ? both : rowOf(row, decides)) ?? both
+    const { spend, estimatedTenths, estimatedValue } = both.sums
+    return {
+      ...row,
+      leaves: both.leaves,
+      leavesSquares: both.leavesSquares,
+      // What all results leave, for each of those that the row counts: plans reckon in these.
+      left:
+        judged.left !== null && judged.rate && row.rate
+          ? Math.exp(judged.rate.log - row.rate.log) * judged.left
+          : row.left,
+      verdict: judged.verdict,
+      restsOn: { results: both.byResult ?? [], sums: { spend, estimatedTenths, estimatedValue } },
+    }
+  })
+}
+
+/** The same, with verdicts that rest on this result alone. */
+export function judgeAlone(evidence: Evidence, period: Period, days: Days = 'billed'): Judgement {
   const { data, placements, matches } = evidence
   const fates = reconcile(data, placements, matches, period)
   const leafSums = sumLeaves(evidence, period, days)
@@ -64,9 +127,30 @@ function judgingRules(evidence: Evidence): JudgingRules {
     thresholds: { cut: cut_below, raise: raise_above },
     rules,
     minorUnits: minorUnits(evidence),
-    worthDoubt: evidence.data.worthDoubt,
-    marginSaid: isMarginSaid(evidence.data.settings),
+    worthDoubt: row => worthDoubtOf(evidence, row),
+    marginSaid: row => isMarginSaidOf(evidence, row),
   }
+}
+
+/** Of several results each may be off apart from the others. */
+function worthDoubtOf({ data }: Evidence, { byResult, sums }: JudgedRow): number {
+  const { countedBy } = data
+  if (!countedBy || !byResult || sums.estimatedValue <= 0) return data.worthDoubt
+  return byResult.reduce(
+    (sum, { result, value }) =>
+      sum + (value / sums.estimatedValue) ** 2 * (countedBy.get(result)?.worthDoubt ?? 0),
+    0,
+  )
+}
+
+/** Of several results all have to be said, or to have a target. */
+function isMarginSaidOf({ data }: Evidence, { byResult }: JudgedRow): boolean {
+  const { countedBy } = data
+  if (!countedBy || !byResult) return isMarginSaid(data.settings)
+  return byResult.every(({ result }) => {
+    const own = countedBy.get(result)?.settings
+    return own === undefined || own.target_cost !== undefined || isMarginSaid(own)
+  })
 }
 
 /** What an order may cost by what somebody aims at, in minor units; null where nobody said. */
@@ -77,6 +161,8 @@ function targetOf(evidence: Evidence): number | null {
 
 /** The same by row: a campaign's own target stands before that of all. */
 function targetsOf(evidence: Evidence): (row: JudgedRow) => number | null {
+  // Of several results each one's target stands in what it leaves.
+  if (evidence.data.countedBy) return () => null
   const ofAll = targetOf(evidence)
   const rules = campaignRules(evidence.data.settings)
   if (rules.size === 0) return () => ofAll
@@ -131,6 +217,19 @@ export function judgeByPart(
   part: string,
   network: string,
   days: Days = 'billed',
+): JudgedRow[] {
+  const rowsOf = (one: Evidence) => judgePartAlone(one, period, part, network, days)
+  const own = rowsOf(evidence)
+  const whole = evidence.each ? evidence : evidence.all
+  return whole ? restingOn(evidence, own, whole, rowsOf) : own
+}
+
+function judgePartAlone(
+  evidence: Evidence,
+  period: Period,
+  part: string,
+  network: string,
+  days: Days,
 ): JudgedRow[] {
   const { leaves } = evidence.data.tree
   const leafSums = sumLeaves(evidence, period, days)

@@ -1,6 +1,7 @@
 import type { Dataset, Order } from '../intake/dataset'
 import { leavesBy } from '../intake/orderWorth'
 import type { Settings } from '../intake/settings'
+import { currencyExponent } from '../shared/money'
 import { pathKey } from '../shared/path'
 
 type CampaignRule = Settings['campaign_rules'][number]
@@ -14,12 +15,33 @@ export const campaignRules = ({ campaign_rules }: Settings): ReadonlyMap<string,
  * its own, which stand before those of the order's group; parts of minor units.
  */
 export function leavesIn({
+  countedBy,
   settings,
   tree,
-}: Pick<Dataset, 'settings' | 'tree'>): (
-  order: Pick<Order, 'value' | 'leaves' | 'product_group'>,
-  leaf: number,
-) => number {
+}: Pick<Dataset, 'settings' | 'tree' | 'countedBy'>): Leaves {
+  if (!countedBy) return leavesOfOne({ settings, tree })
+  const each = new Map(
+    [...countedBy].map(([result, own]) => [result, leavesOrTarget({ settings: own.settings, tree })]),
+  )
+  return (order, leaf) => each.get(order.result)?.(order, leaf) ?? order.leaves
+}
+
+type Leaves = (order: Pick<Order, 'value' | 'leaves' | 'product_group' | 'result'>, leaf: number) => number
+
+/** What somebody aims at, where that is said, stands in place of what an order leaves. */
+function leavesOrTarget(data: Pick<Dataset, 'settings' | 'tree'>): Leaves {
+  const { settings, tree } = data
+  const left = leavesOfOne(data)
+  const rules = campaignRules(settings)
+  const units = 10 ** (currencyExponent(settings.currency) ?? 2)
+  const targets = tree.leaves.map(leaf => {
+    const target = rules.get(pathKey(leaf.network, leaf.campaign))?.target_cost ?? settings.target_cost
+    return target === undefined ? null : Math.round(target * units)
+  })
+  return (order, leaf) => targets[leaf] ?? left(order, leaf)
+}
+
+function leavesOfOne({ settings, tree }: Pick<Dataset, 'settings' | 'tree'>): Leaves {
   const rules = campaignRules(settings)
   if (rules.size === 0) return order => order.leaves
   const ofCampaign = new Map(

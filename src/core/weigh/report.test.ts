@@ -11,6 +11,8 @@ const row = (sums: Partial<Sums>, more: Partial<JudgedRow> = {}): JudgedRow => (
   id: 'a1',
   name: 'Hands at the loom',
   formerNames: [],
+  byResult: null,
+  restsOn: null,
   network: 'norrfeed',
   parentId: 's1',
   sums: { ...noSums(), ...sums },
@@ -69,6 +71,7 @@ describe('a row as it is exchanged', () => {
       line: 78.06,
       worth: { mean: 150.12, low: 140, high: 160 },
       verdict: { kind: 'hold', because: 'near_the_line', probability: 0.6123, needed: 250.07 },
+      results: null,
     })
   })
   it('counts in the currency’s own units', () => {

@@ -62,6 +62,12 @@ export function reportRow(row: JudgedRow, currency: string) {
       probability: rounded(row.verdict.probability),
       needed: row.verdict.needed === null ? null : money(row.verdict.needed),
     },
+    results:
+      (row.restsOn?.results ?? row.byResult)?.map(({ result, tenths, value }) => ({
+        result,
+        count: tenths / 10,
+        value: money(value),
+      })) ?? null,
   }
 }
 export type ReportRow = ReturnType<typeof reportRow>

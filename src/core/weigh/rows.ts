@@ -1,8 +1,9 @@
 import { varianceOf } from '../estimate/estimate'
 import { orderRange } from '../estimate/range'
-import { type Leaf, type Level, levels, nameKey, nameOf, pathAt } from '../intake/tree'
+import { type AdTree, type Leaf, type Level, levels, nameKey, nameOf, pathAt } from '../intake/tree'
 import { append } from '../shared/append'
 import { pathKey } from '../shared/path'
+import { resultOfLeaf } from './allResults'
 import type { Evidence } from './evidence'
 import { addSums, isNone, noSums, type Sums } from './figures'
 import type { LeafSums } from './leafSums'
@@ -47,6 +48,17 @@ export interface JudgedRow {
   /** what one more of its results leaves for ads and profit, in minor units; null where nothing is known of it */
   left: number | null
   verdict: Verdict
+  /** of all results, what each brought, most value first; null where one alone is judged */
+  byResult: ResultSum[] | null
+  /** the row of all results on which the verdict rests, since its ads bring several; null where it rests on this one alone */
+  restsOn: { results: ResultSum[]; sums: Pick<Sums, 'spend' | 'estimatedTenths' | 'estimatedValue'> } | null
+}
+
+/** What one of several results brought: estimated results in tenths, and what they are worth in minor units. */
+export interface ResultSum {
+  result: string
+  tenths: number
+  value: number
 }
 
 /** The path of the row that a row stands below; null for one that stands below none. */
@@ -141,7 +153,18 @@ function summed(
   { sums, spreads, ...exact }: LeafSums,
 ): Pick<
   JudgedRow,
-  'sums' | 'low' | 'high' | 'variance' | Exact | 'worth' | 'line' | 'rate' | 'left' | 'verdict'
+  | 'sums'
+  | 'low'
+  | 'high'
+  | 'variance'
+  | Exact
+  | 'worth'
+  | 'line'
+  | 'rate'
+  | 'left'
+  | 'verdict'
+  | 'byResult'
+  | 'restsOn'
 > {
   const total = leaves.reduce((sum, leaf) => addSums(sum, sums[leaf]!), noSums())
   const certain = leaves.reduce((sum, leaf) => sum + spreads[leaf]!.certain, 0)
@@ -161,7 +184,25 @@ function summed(
     rate: null,
     left: null,
     verdict: NO_VERDICT,
+    byResult: data.countedBy ? resultSums(data.tree, leaves, sums) : null,
+    restsOn: null,
   }
+}
+
+/** What each result brought to some leaves, most value first. */
+function resultSums(tree: AdTree, leaves: readonly number[], sums: readonly Sums[]): ResultSum[] {
+  const found = new Map<string, ResultSum>()
+  for (const leaf of leaves) {
+    const result = resultOfLeaf(tree.leaves[leaf]!)
+    if (result === null) continue
+    const own = found.get(result) ?? { result, tenths: 0, value: 0 }
+    own.tenths += sums[leaf]!.estimatedTenths
+    own.value += sums[leaf]!.estimatedValue
+    found.set(result, own)
+  }
+  return [...found.values()]
+    .filter(({ tenths }) => tenths > 0)
+    .sort((a, b) => b.value - a.value || b.tenths - a.tenths)
 }
 
 const TENTH = 1.2816
@@ -171,10 +212,10 @@ export interface JudgingRules {
   rules?: readonly PlainRule[]
   /** how many minor units one major unit has */
   minorUnits?: number
-  /** how far what all results are worth may be off together: variance of its logarithm */
-  worthDoubt?: number
-  /** whether somebody has said what is left of a result; a target says it too */
-  marginSaid?: boolean
+  /** how far what all results of a row are worth may be off together: variance of its logarithm */
+  worthDoubt?: (row: JudgedRow) => number
+  /** whether somebody has said what is left of a row's results; a target says it too */
+  marginSaid?: (row: JudgedRow) => boolean
 }
 
 /** What a result leaves at least, in minor units: less than nothing has no logarithm. */
@@ -193,8 +234,8 @@ export function withVerdicts(
     thresholds = usualThresholds,
     rules = [],
     minorUnits = 100,
-    worthDoubt = 0,
-    marginSaid = true,
+    worthDoubt = () => 0,
+    marginSaid = () => true,
   }: JudgingRules = {},
 ): JudgedRow[][] {
   const places = levels.map(rows => new Map(rows.map((row, i) => [pathKey(...row.path), i])))
@@ -240,8 +281,8 @@ export function withVerdicts(
   )
   return levels.map((rows, level) =>
     rows.map((row, i) => {
-      const worth = doubted(worths[level]![i]!, worthDoubt)
-      const own = doubted(leaving[level]![i]!, worthDoubt)
+      const worth = doubted(worths[level]![i]!, worthDoubt(row))
+      const own = doubted(leaving[level]![i]!, worthDoubt(row))
       const target = targetOf(row)
       const left = own && Math.exp(own.log)
       const line = target ?? left
@@ -264,7 +305,7 @@ export function withVerdicts(
               line,
               worth: target === null && own ? own : { variance: 0, ofOne: 1 },
               hasResult: !isNone(row.sums.estimatedTenths / 10),
-              marginSaid: marginSaid || target !== null,
+              marginSaid: marginSaid(row) || target !== null,
             },
             thresholds,
           ),

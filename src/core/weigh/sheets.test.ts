@@ -11,6 +11,8 @@ const row = (more: Partial<JudgedRow>): JudgedRow => ({
   id: 'sp-1',
   name: 'sp-1',
   formerNames: [],
+  byResult: null,
+  restsOn: null,
   network: 'parkfold',
   parentId: null,
   sums: { ...noSums(), estimatedTenths: 20 },

@@ -1,13 +1,13 @@
 import { readNames } from '@/core/weigh/byPart'
-import { type Gathered, gather } from '@/core/weigh/engine'
-import { type Evidence, withTree } from '@/core/weigh/evidence'
+import { evidenceAmong, type Gathered, gather } from '@/core/weigh/engine'
+import { type Evidence, withTrees } from '@/core/weigh/evidence'
 import type { Database } from '@/data/connect'
 import { listNamingRules } from '@/data/namingRules'
 import { type Loaded, loadAll, loadOn } from './loaded'
 import { snapshotsIn } from './snapshot'
 
 /** How many results of a workspace are kept at once. */
-const MOST_RESULTS = 3
+const MOST_RESULTS = 12
 
 /** How far evidence has come that is asked for: its records are read, then gathered, then what is asked worked out. */
 export type Stage = 'reading' | 'gathering' | 'computing'
@@ -19,13 +19,16 @@ interface Held {
   last: Promise<unknown>
   /** by result, the one asked for last at the end */
   results: Map<string, Gathered>
-  /** evidence with its names read by one set of naming rules */
-  read: WeakMap<Evidence, { namingRules: string; evidence: Evidence }>
+  /** of the records as they were last loaded: each result's evidence among all, its names read by one set of naming rules */
+  read: { of: Loaded; namingRules: string; evidence: Map<string, Evidence> } | null
 }
 
-/** What evidence was gathered from. */
-const gatheredFor = new WeakMap<Evidence, Gathered>()
-export function gatheredOf(evidence: Evidence): Gathered {
+/** What evidence was gathered from: the records, and what each result was gathered to. */
+interface GatheredFrom extends Pick<Gathered, 'records' | 'result'> {
+  gathered: (result: string) => Gathered
+}
+const gatheredFor = new WeakMap<Evidence, GatheredFrom>()
+export function gatheredOf(evidence: Evidence): GatheredFrom {
   const known = gatheredFor.get(evidence)
   if (!known) throw new Error('this evidence was not gathered here')
   return known
@@ -50,22 +53,20 @@ export function evidenceKeeper(
 
   const heldOf = (id: string): Held => {
     let own = held.get(id)
-    if (!own)
-      held.set(id, (own = { loaded: null, last: Promise.resolve(), results: new Map(), read: new WeakMap() }))
+    if (!own) held.set(id, (own = { loaded: null, last: Promise.resolve(), results: new Map(), read: null }))
     return own
   }
 
-  async function gathered(
-    id: string,
-    own: Held,
-    result: string,
-    tell: (stage: Stage) => void,
-  ): Promise<Gathered> {
+  async function load(id: string, own: Held, tell: (stage: Stage) => void): Promise<Loaded> {
     tell('reading')
     own.loaded = await (own.loaded ? loadOn(database, id, own.loaded) : open(id))
     if (!reads) kept?.keep(id, own.loaded)
     tell('gathering')
-    const { records, settings } = own.loaded
+    return own.loaded
+  }
+
+  /** One result's evidence as its records stand; what was gathered of it before is gone on from. */
+  function gathered(own: Held, { records, settings }: Loaded, result: string): Gathered {
     const before = own.results.get(result) ?? null
     const now =
       before?.records === records && before.settings === settings
@@ -74,23 +75,35 @@ export function evidenceKeeper(
     own.results.delete(result)
     own.results.set(result, now)
     for (const longest of [...own.results.keys()].slice(0, -MOST_RESULTS)) own.results.delete(longest)
-    tell('computing')
     return now
   }
 
   /** The evidence of a result as things stand, with names read by the workspace's rules. */
   return async (id: string, result: string, tell: (stage: Stage) => void = () => {}): Promise<Evidence> => {
     const own = heldOf(id)
-    const asked = own.last.then(() => gathered(id, own, result, tell))
+    const asked = own.last.then(() => load(id, own, tell))
     own.last = asked.catch(() => {})
-    const { evidence } = await asked
+    const loaded = await asked
     const rules = await listNamingRules(database, id)
     const namingRules = JSON.stringify(rules)
-    const known = own.read.get(evidence)
-    if (known?.namingRules === namingRules) return known.evidence
-    const read = withTree(evidence, readNames(evidence.data.tree, rules))
-    gatheredFor.set(read, await asked)
-    own.read.set(evidence, { namingRules, evidence: read })
-    return read
+    if (
+      own.read?.of.records !== loaded.records ||
+      own.read.of.settings !== loaded.settings ||
+      own.read.namingRules !== namingRules
+    )
+      own.read = { of: loaded, namingRules, evidence: new Map() }
+    const { evidence } = own.read
+    let found = evidence.get(result)
+    if (!found) {
+      const ofResult = (one: string) => gathered(own, loaded, one)
+      found = withTrees(
+        evidenceAmong(loaded.records, result, one => ofResult(one).evidence),
+        tree => readNames(tree, rules),
+      )
+      gatheredFor.set(found, { records: loaded.records, result, gathered: ofResult })
+      evidence.set(result, found)
+    }
+    tell('computing')
+    return found
   }
 }

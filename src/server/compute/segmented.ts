@@ -32,7 +32,10 @@ async function partNow(
   const asked =
     kind === 'weekday' || kind === 'hour'
       ? []
-      : clicksOfOrders(evidence).map(click => ({ id: clicks.ids[click]!, at: clicks.at[click]! }))
+      : clicksOfOrders(evidence.all ?? evidence).map(click => ({
+          id: clicks.ids[click]!,
+          at: clicks.at[click]!,
+        }))
   const said = await findSegments(database, workspace, kind, settings.time_zone, asked)
   return bySegment(evidence, kind, click => said.get(clicks.ids[click]!) ?? '')
 }

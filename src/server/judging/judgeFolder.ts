@@ -1,11 +1,12 @@
 import { clickColumns } from '@/core/intake/clicks'
 import { buildDataset, type Dataset, type Records } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
-import { JUDGED_RESULT } from '@/core/intake/judgedResult'
+import { ALL_RESULTS, JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { entitiesOfRow } from '@/core/intake/rowEntities'
 import { settingsSchema } from '@/core/intake/settings'
 import type { Level } from '@/core/intake/tree'
 import type { Period } from '@/core/shared/days'
+import { evidenceAmong } from '@/core/weigh/engine'
 import { gatherEvidence } from '@/core/weigh/evidence'
 import { judge } from '@/core/weigh/judge'
 import { reportJudgement } from '@/core/weigh/report'
@@ -46,7 +47,9 @@ export class NoSuchResult extends Error {}
 /** A folder of exchange files with what its files say of one result. */
 export async function gatherFolder(dir: string, result = JUDGED_RESULT) {
   const folder = await readFolderInThreads(dir)
-  const data = buildDataset(recordsOf(folder), folder.settings ?? settingsSchema.parse({}), result)
+  const records = recordsOf(folder)
+  const build = (one: string) => buildDataset(records, folder.settings ?? settingsSchema.parse({}), one)
+  const data = build(result === ALL_RESULTS ? JUDGED_RESULT : result)
   const known = [
     ...new Set([
       JUDGED_RESULT,
@@ -55,9 +58,12 @@ export async function gatherFolder(dir: string, result = JUDGED_RESULT) {
       ...(data.orders.length > 0 ? [result] : []),
     ]),
   ]
-  if (!known.includes(result))
+  if (result !== ALL_RESULTS && !known.includes(result))
     throw new NoSuchResult(`There is no result "${result}" in ${dir}. There are: ${known.join(', ')}.`)
-  return { folder, evidence: gatherEvidence(data) }
+  const evidence = evidenceAmong(records, result, one =>
+    gatherEvidence(one === data.result ? data : build(one)),
+  )
+  return { folder, evidence }
 }
 
 /**

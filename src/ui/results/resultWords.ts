@@ -46,6 +46,7 @@ export function worthWords({ value, currency }: ResultDefinition, { money }: For
 
 export const leftOutWords: Record<LeftOut, string> = {
   same_transaction: 'the same transaction again',
+  in_its_lead: 'already counted in the value of the lead it came from',
   once_per_click: 'again from the same click or visitor',
   below_minimum: 'worth less than the minimum',
   not_for_it: 'by none of the networks and campaigns that it is for',

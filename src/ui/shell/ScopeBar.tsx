@@ -89,7 +89,7 @@ export function ScopeBar({
         <SelectField
           unseen
           label="Result"
-          width="128px"
+          width="164px"
           value={frame.result}
           change={result => set({ result: result === JUDGED_RESULT ? null : result })}
           choices={frame.results.map(r => [r.id, r.name])}

@@ -55,7 +55,7 @@ export function Shell({
   return (
     <FormatsContext value={formatsOf(frame.habits)}>
       <NetworkNamesContext value={frame.networkNames}>
-        <ResultContext value={frame.result}>
+        <ResultContext value={frame}>
           <PanelProvider key={path}>
             <Flex height="100vh" overflow="hidden">
               <Rail attention={frame.attention} />

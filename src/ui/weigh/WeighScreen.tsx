@@ -3,9 +3,10 @@ import { Box, Button, Flex } from '@chakra-ui/react'
 import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
 import { startTransition, useCallback, useMemo, useState } from 'react'
+import { ALL_RESULTS, JUDGED_RESULT } from '@/core/intake/judgedResult'
 import type { Settings } from '@/core/intake/settings'
 import type { NameDimension } from '@/core/weigh/byPart'
-import { addSums, costOf, isNone, noSums } from '@/core/weigh/figures'
+import { addSums, costOf, isNone, noSums, ratio } from '@/core/weigh/figures'
 import { type JudgedRow, scopeOf } from '@/core/weigh/rows'
 import type { WeighedRow } from '@/core/weigh/weighRow'
 import { planKey } from '@/core/weigh/whatIf'
@@ -15,13 +16,15 @@ import { useFormats } from '../format'
 import { Note, Sentence } from '../parts/Page'
 import { PartNav } from '../parts/PartNav'
 import { useServer } from '../parts/useServer'
+import { WordLink } from '../parts/WordLink'
 import type { SettingsActions } from '../settings/SettingsForm'
 import { useNetworkName } from '../shell/NetworkNames'
-import { useResultWords } from '../shell/ResultWords'
+import { useJudgedResult, useResultName, useResultWords } from '../shell/ResultWords'
 import { ListsButton } from './ListsButton'
 import { PlanBar } from './plan/PlanBar'
 import { usePlan } from './plan/usePlan'
-import { costIn, estimated, titleOf } from './rowFigures'
+import { costIn, estimated, titleOf, valueOfAll } from './rowFigures'
+import { breakEvenRoasOf } from './verdictWords'
 import { queryOf, WeighTable } from './WeighTable'
 
 const WhyPanel = dynamic(() => import('./WhyPanel').then(m => m.WhyPanel), { ssr: false })
@@ -49,7 +52,10 @@ export function WeighScreen({
   settings: Settings
   actions: SettingsActions
 }) {
-  const { money, tenths, ratioText, day } = useFormats()
+  const { money, tenths, ratioText, percent, day } = useFormats()
+  const result = useJudgedResult()
+  const resultName = useResultName()
+  const isAll = result === ALL_RESULTS
   const { currency, line } = view
   const networkName = useNetworkName()
   const words = useResultWords()
@@ -105,7 +111,14 @@ export function WeighScreen({
               shown={`${money(totals.sums.spend)} ${currency}`}
               billed
             />{' '}
-            brought an estimated{' '}
+            {isAll && (
+              <>
+                brought results worth <b>{money(totals.sums.estimatedValue)}</b> at a ROAS of{' '}
+                <b>{ratioText(ratio(totals.sums.estimatedValue, totals.sums.spend))}</b>. Break-even is{' '}
+                {ratioText(breakEvenRoasOf(totals))}. That is{' '}
+              </>
+            )}
+            {!isAll && 'brought '}an estimated{' '}
             <FigureLink
               figure="estimated"
               scope={scopeOf(totals)}
@@ -113,22 +126,40 @@ export function WeighScreen({
               shown={words(`${tenths(estimated(totals))} orders`)}
               billed
             />
-            : one cost{' '}
-            <FigureLink
-              figure="cost"
-              scope={scopeOf(totals)}
-              of={totals.name}
-              shown={money(costIn(totals, estimated(totals)))}
-              billed
-            />
-            , and the line is <b>{money(line)}</b>.{' '}
+            {isAll ? (
+              ` of ${totals.byResult?.length ?? 0} kinds. `
+            ) : (
+              <>
+                : one cost{' '}
+                <FigureLink
+                  figure="cost"
+                  scope={scopeOf(totals)}
+                  of={totals.name}
+                  shown={money(costIn(totals, estimated(totals)))}
+                  billed
+                />
+                , and the line is <b>{money(line)}</b>.{' '}
+              </>
+            )}
             {network !== null && view.campaigns.length === 0
               ? `No ads of ${networkName(network)} are known: choose another network above, or take in its report.`
               : overWords(view, money, words)}
           </Sentence>
-          {network === null && (
+          {!isAll && (
             <Note>
-              {words(`Orders pay for themselves from a ROAS of ${ratioText(view.breakEvenRoas)} on.`)}
+              Break-even ROAS is {ratioText(view.breakEvenRoas)}.
+              {network === null &&
+                result === JUDGED_RESULT &&
+                view.blendedRoas !== null &&
+                ` Blended ROAS is ${ratioText(view.blendedRoas)}: all order value over all ad spend.`}
+              {totals.restsOn && (
+                <>
+                  {' '}
+                  {resultName(result)} is {percent(ratio(totals.sums.estimatedValue, valueOfAll(totals)))} of
+                  the value that ads bring; verdicts count{' '}
+                  <WordLink href={`/weigh?${withAllResults(query)}`}>all results by value</WordLink>.
+                </>
+              )}
             </Note>
           )}
           {view.unbilled.length > 0 && (
@@ -192,6 +223,12 @@ export function WeighScreen({
       )}
     </Flex>
   )
+}
+
+function withAllResults(query: string): string {
+  const asked = new URLSearchParams(query)
+  asked.set('result', ALL_RESULTS)
+  return asked.toString()
 }
 
 /** Up to which day networks have told what they spent: the same day for most, and of those that lag each its own. */

@@ -17,7 +17,7 @@ import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { useServer } from '../parts/useServer'
 import { useNetworkName } from '../shell/NetworkNames'
-import { useResultWords } from '../shell/ResultWords'
+import { useResultName, useResultWords } from '../shell/ResultWords'
 import { useNoted, useScope } from '../shell/useScope'
 import { type ColumnSet, columnSets, setWords } from './columnSets'
 import { conversionColumn, stepColumns, weighColumns } from './columns'
@@ -86,6 +86,7 @@ export const WeighTable = memo(function WeighTable({
   const formats = useFormats()
   const { set, changing } = useScope()
   const networkName = useNetworkName()
+  const resultName = useResultName()
   const words = useResultWords()
   const address = useSearchParams().toString()
   const { answer: belowBefore } = useServer<JudgedRow[]>(
@@ -127,6 +128,7 @@ export const WeighTable = memo(function WeighTable({
       more: { sparks, conversions: conversionsAsked ? conversions : undefined, steps },
       words,
       networkName,
+      resultName,
       captures: view.captures,
       elasticity: plan.draft.rules.elasticity,
       why,
@@ -143,6 +145,7 @@ export const WeighTable = memo(function WeighTable({
     steps,
     words,
     networkName,
+    resultName,
     plan.draft.rules.elasticity,
     why,
   ])

@@ -1,6 +1,7 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
+import { ratio } from '@/core/weigh/figures'
 import { plannedAd } from '@/core/weigh/moves'
 import { scopeOf } from '@/core/weigh/rows'
 import type { WeighedRow } from '@/core/weigh/weighRow'
@@ -11,12 +12,12 @@ import { AmountField } from '../parts/AmountField'
 import { SidePanel } from '../parts/SidePanel'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
-import { useResultWords } from '../shell/ResultWords'
+import { useResultName, useResultWords } from '../shell/ResultWords'
 import { rangeText } from './columns'
 import { ChanceMark, CostMark } from './marks'
 import type { Plan } from './plan/usePlan'
-import { costIn, estimated, titleOf } from './rowFigures'
-import { doubtWords, tiringSentence, verdictSentence, verdictWords } from './verdictWords'
+import { costIn, estimated, titleOf, valueOfAll } from './rowFigures'
+import { breakEvenRoasOf, doubtWords, tiringSentence, verdictSentence, verdictWords } from './verdictWords'
 
 /** Why a row is judged as it is: its verdict, what that rests on, its line, and what can be done. */
 export function WhyPanel({
@@ -34,9 +35,10 @@ export function WhyPanel({
   close: () => void
 }) {
   const f = useFormats()
-  const { money, tenths, count, ratioText, currency } = f
+  const { money, tenths, count, percent, ratioText, currency } = f
   const words = useResultWords()
   const networkName = useNetworkName()
+  const resultName = useResultName()
   const { verdict, worth, line, left } = row
   const cost = costIn(row, estimated(row))
   const [low, high] = [costIn(row, row.high), costIn(row, row.low)]
@@ -60,7 +62,7 @@ export function WhyPanel({
           {verdictWords[verdict.kind]}
         </Text>
       </Flex>
-      <Text mt="1">{verdictSentence(row, f, words)}</Text>
+      <Text mt="1">{verdictSentence(row, f, words, resultName)}</Text>
       {row.tires.map(one => (
         <Text key={one.in} mt="2">
           {tiringSentence(one, f)}
@@ -89,7 +91,11 @@ export function WhyPanel({
           <CostMark cost={cost} low={low} high={high} line={line} />{' '}
           <FigureLink figure="cost" shown={money(cost)} {...opens} />
         </Pair>
-        <Pair term="its line">{money(line)}</Pair>
+        <Pair term="break-even">{money(line)}</Pair>
+        <Pair term="break-even ROAS">{ratioText(breakEvenRoasOf(row))}</Pair>
+        {row.restsOn && (
+          <Pair term="share of all value">{percent(ratio(row.sums.estimatedValue, valueOfAll(row)))}</Pair>
+        )}
         <Pair term={words('an order is worth')}>
           {worth ? (
             <>
@@ -102,16 +108,22 @@ export function WhyPanel({
             '—'
           )}
         </Pair>
-        <Pair term="and leaves">{money(left)}</Pair>
+        {row.restsOn ? (
+          <Pair term="profit of all results before ads">{money(Math.round(row.leaves))}</Pair>
+        ) : (
+          <Pair term={words('profit of an order before ads')}>{money(left)}</Pair>
+        )}
         {isRow && (
           <Pair term={`its next ${currency} brings back`}>{next === null ? '—' : ratioText(next)}</Pair>
         )}
       </Box>
       <Text mt="2" color="quiet">
         {words(
-          left !== null && line !== null && Math.round(left) !== Math.round(line)
-            ? 'Its line is a target that somebody set; what an order leaves stands beside it.'
-            : 'Its line is what an order of it leaves: by its own orders, drawn to those of the rows above as far as these are alike.',
+          row.restsOn
+            ? 'Its ads bring several results. The verdict counts the value and margin of each; the cost above is of orders alone.'
+            : left !== null && line !== null && Math.round(left) !== Math.round(line)
+              ? 'Break-even is a target that somebody set; the profit of an order before ads stands beside it.'
+              : 'Break-even is the profit of an order before ads, from its own orders and those of the rows above it.',
         )}
       </Text>
       {isRow && (

@@ -13,8 +13,8 @@ import { type Formats, UNKNOWN } from '../format'
 import type { Column as TableColumn } from '../parts/table/columns'
 import { Ranged, SparkLine } from './marks'
 import { CostCell, Name, Open, VerdictCell } from './rowCells'
-import { claimedByClick, costIn, estimated, roasIn, titleOf, tracked } from './rowFigures'
-import { verdictWords } from './verdictWords'
+import { claimedByClick, costIn, estimated, roasIn, titleOf, tracked, valueOfAll } from './rowFigures'
+import { breakEvenRoasOf, verdictWords } from './verdictWords'
 import type { WeighFacts, WeighRow } from './weighFacts'
 
 /** The range of an estimate; where nothing was added to what was tracked, it is a count and has none. */
@@ -155,6 +155,41 @@ function allColumns(f: WeighFacts): Column[] {
       none: r => noneOfSpend(r) ?? '',
       value: r => roasIn(r, r.sums.estimatedValue),
       cell: r => figure(r, 'roas', ratioText(roasIn(r, r.sums.estimatedValue))),
+    },
+    {
+      id: 'break_even_roas',
+      heading: 'break-even ROAS',
+      width: 66,
+      hint: 'order value over spend at which the row pays back; where its ads bring several results, of all of them',
+      none: r => (isUnsaid(r.path) ? SHARED : 'no order tells what one of them leaves'),
+      value: r => (isUnsaid(r.path) ? null : breakEvenRoasOf(r)),
+      cell: r => ratioText(breakEvenRoasOf(r)),
+    },
+    {
+      id: 'roas_all',
+      heading: 'ROAS, all results',
+      width: 66,
+      hint: 'value of all results that its ads bring, over spend',
+      none: r => noneOfSpend(r) ?? '',
+      value: r => roasIn(r, valueOfAll(r)),
+      cell: r => ratioText(roasIn(r, valueOfAll(r))),
+    },
+    {
+      id: 'value_share',
+      heading: 'share of all value',
+      width: 66,
+      as: 'share',
+      hint: 'order value as a share of the value of all results that its ads bring',
+      none: () => 'its ads brought nothing of value',
+      value: r => ratio(r.sums.estimatedValue, valueOfAll(r)),
+    },
+    {
+      id: 'profit',
+      width: 82,
+      as: 'amount',
+      hint: 'profit of all results before ads, less spend',
+      none: () => SHARED,
+      value: r => (isUnsaid(r.path) ? null : Math.round(r.leaves - r.sums.spend)),
     },
     {
       id: 'spark',

@@ -18,7 +18,10 @@ export function Open({ row, figure, shown }: { row: JudgedRow; figure: Figure; s
 export function CostCell({ row, facts: f }: { row: WeighRow; facts: WeighFacts }) {
   const cost = costIn(row, estimated(row))
   const [low, high] = [costIn(row, row.high), costIn(row, row.low)]
-  const range = low === null && high === null ? '' : `${f.money(low)}–${high === null ? '' : f.money(high)}`
+  const range =
+    (low === null && high === null) || low === high
+      ? ''
+      : `${f.money(low)}–${high === null ? '' : f.money(high)}`
   return (
     <span className="cost-cell">
       <Ranged range={range}>
@@ -35,7 +38,7 @@ export function CostCell({ row, facts: f }: { row: WeighRow; facts: WeighFacts }
 export function VerdictCell({ row, facts }: { row: WeighRow; facts: WeighFacts }) {
   if (row.level === 'total' || isUnsaid(row.path)) return null
   const { kind, probability } = row.verdict
-  const sentence = verdictSentence(row, facts, facts.words)
+  const sentence = verdictSentence(row, facts, facts.words, facts.resultName)
   const marks = [
     ...(row.tires.length > 0
       ? [{ short: 'tires', means: row.tires.map(one => tiringSentence(one, facts)).join(' ') }]

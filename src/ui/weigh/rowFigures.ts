@@ -18,3 +18,6 @@ export const tracked = ({ sums }: Pick<JudgedRow, 'sums'>): number =>
   (sums.provenCredit + sums.taggedCredit) / WHOLE
 export const estimated = ({ sums }: Pick<JudgedRow, 'sums'>): number => sums.estimatedTenths / 10
 export const claimedByClick = ({ sums }: Pick<JudgedRow, 'sums'>): number => sums.claimed - sums.claimedByView
+/** What all results of its ads are worth: of one alone where they bring no other. */
+export const valueOfAll = ({ sums, restsOn }: Pick<JudgedRow, 'sums' | 'restsOn'>): number =>
+  restsOn?.sums.estimatedValue ?? sums.estimatedValue

@@ -14,7 +14,7 @@ import type { WeighFacts } from './weighFacts'
 
 const formats = formatsOf({ locale: 'en-GB', zone: 'UTC', currency: 'EUR', firstWeekday: 1 })
 const plain = (text: string) => text
-const said = (row: JudgedRow) => verdictSentence(row, formats, plain)
+const said = (row: JudgedRow) => verdictSentence(row, formats, plain, plain)
 
 /** The row of one ad, judged beside whatever else there is. */
 function adOf(rows: Rows, id = 'a1'): JudgedRow {
@@ -57,6 +57,7 @@ const factsOf = (walked: Record<string, number[]>): WeighFacts => ({
   },
   words: plain,
   networkName: plain,
+  resultName: plain,
   captures: {},
   elasticity: 0.8,
   why: () => {},
@@ -94,7 +95,7 @@ describe('a row at the edge of what can be known', () => {
     const row = adOf(all([spent('41.00'), spent('100.00', 'a2')], sale(1, {}, 'a2'), sale(2, {}, 'a2')))
     expect(costIn(row, estimated(row))).toBeNull()
     expect(said(row)).toMatch(
-      /^41\.00 spent, no order\. At its line of \d+\.\d\d one would have come by now \d+ times in 10/,
+      /^41\.00 spent, no orders yet\. At its break-even of \d+\.\d\d the chance of one by now was \d+ %/,
     )
     expect(shortSentence(row, formats, plain)).not.toBe('')
   })

@@ -1,6 +1,6 @@
 import { currencyExponent } from '@/core/shared/money'
 import type { Doubt } from '@/core/weigh/doubts'
-import { costOf, isNone } from '@/core/weigh/figures'
+import { costOf, isNone, ratio } from '@/core/weigh/figures'
 import type { PlainRule } from '@/core/weigh/plainRules'
 import type { JudgedRow } from '@/core/weigh/rows'
 import { isOfClicks } from '@/core/weigh/segments'
@@ -15,12 +15,9 @@ export const verdictWords: Record<VerdictKind, string> = {
   wait: 'wait',
 }
 
-/** Out of ten or of a hundred, whichever says more; never a certainty. */
-export function timesIn(probability: number): string {
-  const hundredths = Math.min(99, Math.max(1, Math.round(probability * 100)))
-  if (hundredths === 1) return 'once in 100'
-  return hundredths % 10 === 0 ? `${hundredths / 10} times in 10` : `${hundredths} times in 100`
-}
+/** A probability in whole percent; never a certainty. */
+export const likely = (probability: number): string =>
+  `${Math.min(99, Math.max(1, Math.round(probability * 100)))} %`
 
 /** A plain rule in words. */
 export function ruleWords(rule: PlainRule, { count, money, currency }: Formats, minorUnits: number): string {
@@ -36,17 +33,45 @@ export function ruleWords(rule: PlainRule, { count, money, currency }: Formats, 
   }
 }
 
-/** What a verdict says, in one sentence of the row's own figures; amounts in the workspace's currency. */
+type JudgedFigures = Pick<JudgedRow, 'path' | 'sums' | 'line' | 'leaves' | 'verdict' | 'byResult' | 'restsOn'>
+
+/** Value over spend at which all results of a row pay back; null where they leave nothing. */
+export const breakEvenRoasOf = ({
+  leaves,
+  worth,
+  line,
+  restsOn,
+}: Pick<JudgedRow, 'leaves' | 'worth' | 'line' | 'restsOn'>) =>
+  restsOn ? ratio(restsOn.sums.estimatedValue, leaves) : worth && line ? worth.mean / line : null
+
+/** What several results brought, in one sentence; null for a row whose verdict rests on one. */
+function severalSentence(
+  { sums, leaves, byResult, restsOn }: JudgedFigures,
+  { money, percent, ratioText }: Formats,
+  nameOf: (result: string) => string,
+): string | null {
+  const results = restsOn?.results ?? byResult ?? []
+  const value = restsOn?.sums.estimatedValue ?? sums.estimatedValue
+  if (results.length < (restsOn ? 1 : 2) || sums.spend <= 0 || value <= 0)
+    return restsOn && sums.spend > 0 ? `${money(sums.spend)} spent, no results of any kind yet` : null
+  const parts = results.map(one => `${nameOf(one.result)} ${percent(one.value / value)}`).join(', ')
+  const breakEven = ratio(value, leaves)
+  return `${money(sums.spend)} spent for results worth ${money(value)} (${parts}): ROAS ${ratioText(value / sums.spend)}${breakEven === null ? '' : `, break-even ${ratioText(breakEven)}`}`
+}
+
+/** What a verdict says, in a sentence or two of the row's own figures; amounts in the workspace's currency. */
 export function verdictSentence(
-  row: Pick<JudgedRow, 'path' | 'sums' | 'line' | 'verdict'>,
-  { money, tenths }: Formats,
+  row: JudgedFigures,
+  formats: Formats,
   words: (text: string) => string,
+  nameOf: (result: string) => string,
 ): string {
+  const { money, tenths } = formats
   const { sums, line, verdict } = row
   const { probability, needed, because } = verdict
   const results = sums.estimatedTenths / 10
   const cost = costOf(sums, results)
-  if (because === 'held_by_rule') return `${money(sums.spend)} spent: too little to look at, by your rule.`
+  if (because === 'held_by_rule') return `${money(sums.spend)} spent: too little to judge, by your rule.`
   if (because === 'no_spend' && isOfClicks(row.path))
     return 'No report says what was spent on it, so there is no cost to judge.'
   if (because === 'no_spend')
@@ -55,46 +80,48 @@ export function verdictSentence(
       : 'Nothing was spent.'
   if (because === 'no_margin') return 'Set your margin to get a verdict: without it, break-even is unknown.'
   if (line === null || probability === null)
-    return words('What an order of it is worth is not known yet: there is no line to judge by.')
-  const more = needed === null ? '' : ` About ${money(needed)} more would tell.`
-  const chance = timesIn(probability)
+    return words('The value of an order is not known yet, so there is no break-even to judge by.')
+  const more = needed === null ? '' : ` Needs about ${money(needed)} more spend to tell.`
+  const chance = `${likely(probability)} likely to pay back.`
   const by = because === 'cut_by_rule' ? ' By your rule.' : ''
+  const several = severalSentence(row, formats, nameOf)
+  if (several)
+    return verdict.kind === 'wait'
+      ? `${several}: too little to tell.${more}`
+      : `${several}. ${chance}${by}${more}`
   if (isNone(results)) {
     const byNow = 1 - Math.exp(-sums.spend / line)
     const said = words(
-      `${money(sums.spend)} spent, no order. At its line of ${money(line)} one would have come by now ${timesIn(byNow)}.`,
+      `${money(sums.spend)} spent, no orders yet. At its break-even of ${money(line)} the chance of one by now was ${likely(byNow)}.`,
     )
     return `${said}${by}${more}`
   }
   const each = words(`${money(sums.spend)} for ${tenths(results)} orders, ${money(cost)} each`)
-  if (verdict.kind === 'cut') return `${each}; its line is ${money(line)}. It pays for itself ${chance}.${by}`
-  if (verdict.kind === 'raise')
-    return `${each}, under its line of ${money(line)}. More pays for itself ${chance}.`
-  if (verdict.kind === 'hold')
-    return `${each}; its line is ${money(line)}. More pays for itself ${chance}: not sure enough to cut or raise.${more}`
-  return `${each}, line ${money(line)}: too little to tell.${more}`
+  if (verdict.kind === 'raise') return `${each}, below its break-even of ${money(line)}. ${chance}`
+  if (verdict.kind === 'wait') return `${each}. Its break-even is ${money(line)}: too little to tell.${more}`
+  return `${each}. Its break-even is ${money(line)}. ${chance}${by}${more}`
 }
 
 /** The same in a few words, where the figures stand beside it. */
 export function shortSentence(
-  { path, sums, line, verdict }: Pick<JudgedRow, 'path' | 'sums' | 'line' | 'verdict'>,
+  { path, sums, line, verdict, restsOn }: JudgedFigures,
   { count, currency }: Formats,
   words: (text: string) => string,
 ): string {
   const { kind, probability, needed, because } = verdict
-  if (because === 'held_by_rule') return 'too little to look at, by your rule'
+  if (because === 'held_by_rule') return 'too little to judge, by your rule'
   if (because === 'no_spend') return isOfClicks(path) ? 'spend not reported' : 'nothing was billed'
   if (because === 'no_margin') return 'set your margin first'
-  if (line === null || probability === null) return words('what an order is worth is not known')
+  if (line === null || probability === null) return words('the value of an order is not known')
   if (because === 'cut_by_rule') return 'by your rule'
   const more =
     needed === null
       ? null
-      : `${count(Math.ceil(needed / 10 ** (currencyExponent(currency) ?? 2)))} more would tell`
+      : `needs ${count(Math.ceil(needed / 10 ** (currencyExponent(currency) ?? 2)))} more spend to tell`
   if ((kind === 'wait' || kind === 'hold') && more) return more
-  if (isNone(sums.estimatedTenths / 10))
-    return words(`no order; one was due ${timesIn(1 - Math.exp(-sums.spend / line))}`)
-  return `more pays: ${Math.min(99, Math.max(1, Math.round(probability * 100)))} in 100`
+  if (isNone(sums.estimatedTenths / 10) && !restsOn)
+    return words(`no orders yet; ${likely(1 - Math.exp(-sums.spend / line))} chance of one by now`)
+  return `${likely(probability)} likely to pay back`
 }
 
 /** What a doubt is called in a cell, and what it means. */

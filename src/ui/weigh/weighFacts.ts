@@ -24,6 +24,7 @@ export interface WeighFacts extends Formats {
   /** puts what is said of orders in words for the judged result */
   words: (text: string) => string
   networkName: (id: string) => string
+  resultName: (id: string) => string
   /** by network, the share of its orders that it claims */
   captures: Readonly<Record<string, number | null>>
   /** by which power results rise with spend, as the plan has it */

@@ -3,7 +3,7 @@ import { sumGap } from '@/core/evidence/gap'
 import { leadingLeaf } from '@/core/evidence/place'
 import type { Evidence } from '@/core/weigh/evidence'
 import { inScope } from '@/core/weigh/scope'
-import { judgeOnce, type Question } from './judged'
+import { fatesOnce, type Question } from './judged'
 import { namedAt } from './order'
 
 /** Claims shown at once; the next ones come when these are settled. */
@@ -15,7 +15,7 @@ export function benchView(e: Evidence, { period, scope }: Question) {
   const within = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
   const open = openClaims(data, placements, matches, period, within)
   const adOf = (leaf: number) => namedAt(data.tree, leaf)
-  const { orders, claims, matched } = sumGap(data, judgeOnce(e, period).fates, within)
+  const { orders, claims, matched } = sumGap(data, fatesOnce(e, period), within)
   return {
     gap: { orders, claims, matched },
     total: open.length,

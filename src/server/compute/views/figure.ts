@@ -5,7 +5,7 @@ import type { Judgement } from '@/core/weigh/judge'
 import type { Days } from '@/core/weigh/leafSums'
 import { type OpenedFigure, openFigure, type SeenClicks } from '@/core/weigh/openFigure'
 import { FIGURE_ROWS, type Figure, openingOf } from '@/core/weigh/openings'
-import { judgeOnce, type Question } from './judged'
+import { fatesOnce, type Question } from './judged'
 import { orderLine } from './order'
 
 /** A figure as it opens: itself, and pages of the lists in which it can be followed, the latest first. */
@@ -23,7 +23,7 @@ export function figureView(
   const { data } = e
   const opened = openFigure(e, figure, scope, period, seen, days)
   const claimed = claimedOrders(e)
-  const { fates } = judgeOnce(e, period)
+  const fates = fatesOnce(e, period)
   const { lists, over, under } = openingOf(figure)
   const amountOf = (part: Figure) => openFigure(e, part, scope, period, seen, days)
   const page = <T>(rows: readonly T[]) => [...rows].reverse().slice(skip, skip + FIGURE_ROWS)

@@ -1,8 +1,8 @@
+import { reconcile } from '@/core/evidence/gap'
 import type { Level } from '@/core/intake/tree'
 import type { Period } from '@/core/shared/days'
 import type { Evidence } from '@/core/weigh/evidence'
-import { type Judgement, judge } from '@/core/weigh/judge'
-import type { Days } from '@/core/weigh/leafSums'
+import { judge } from '@/core/weigh/judge'
 import { type JudgementReport, reportJudgement } from '@/core/weigh/report'
 import type { Scope } from '@/core/weigh/scope'
 import { findingsOf } from '../../judging/findings'
@@ -17,15 +17,20 @@ export function judgeView(e: Evidence, { period, level }: { period: Period; leve
   return reportJudgement(e, judgeOnce(e, period), e.data.settings, level, findingsOf(e.data, []))
 }
 
-/** Days without their bill are in no figure, unless `all` are asked for. The latest judgements of each evidence: the views of one screen ask for the same period. */
-const judged: Record<Days, WeakMap<Evidence, { period: Period; judgement: Judgement }>> = {
-  all: new WeakMap(),
-  billed: new WeakMap(),
+/** The latest of each evidence: the views of one screen ask for the same period. */
+function keptByPeriod<T>(make: (e: Evidence, period: Period) => T): (e: Evidence, period: Period) => T {
+  const kept = new WeakMap<Evidence, { period: Period; made: T }>()
+  return (e, period) => {
+    const known = kept.get(e)
+    if (known?.period.from === period.from && known.period.to === period.to) return known.made
+    const made = make(e, period)
+    kept.set(e, { period, made })
+    return made
+  }
 }
-export function judgeOnce(e: Evidence, period: Period, days: Days = 'billed'): Judgement {
-  const known = judged[days].get(e)
-  if (known?.period.from === period.from && known.period.to === period.to) return known.judgement
-  const judgement = judge(e, period, days)
-  judged[days].set(e, { period, judgement })
-  return judgement
-}
+
+/** Days without their bill are in no figure. Verdicts rest on all results that an ad brings. */
+export const judgeOnce = keptByPeriod((e, period) => judge(e, period))
+
+/** What became of each order and claim. */
+export const fatesOnce = keptByPeriod((e, period) => reconcile(e.data, e.placements, e.matches, period))

@@ -16,7 +16,7 @@ export function forecastMovesView(
     rules,
   }: Question & { factors: readonly { path: string[]; factor: number }[]; rules: PlanRules },
 ) {
-  const rows = judgeOnce(e, period, 'billed').rows.filter(
+  const rows = judgeOnce(e, period).rows.filter(
     row => row.level === 'ad' && (!scope.network || row.network === scope.network),
   )
   const known = factors.filter(({ path }) => rows.some(row => path.every((part, i) => row.path[i] === part)))
@@ -29,7 +29,7 @@ export const outcomesView = (e: Evidence, { lists }: { lists: readonly MoveList[
     const until = toldUntil(e, list)
     return {
       until: until === null ? null : formatDay(until),
-      ...outcomesOf(e, list, parseDay(list.day) ?? 0, period => judgeOnce(e, period, 'billed')),
+      ...outcomesOf(e, list, parseDay(list.day) ?? 0, period => judgeOnce(e, period)),
     }
   })
 export type OutcomesView = ReturnType<typeof outcomesView>

@@ -2,7 +2,7 @@ import { amountBases } from '@/core/evidence/amountBasis'
 import { countByOwnRules } from '@/core/evidence/ownRule'
 import { capturesIn } from '@/core/weigh/captures'
 import type { Evidence } from '@/core/weigh/evidence'
-import { judgeOnce, type Question } from './judged'
+import { fatesOnce, type Question } from './judged'
 
 /**
  * What each network claims of a period, beside what it should have by its own rule, and which amounts it reports;
@@ -23,7 +23,7 @@ export function ownRulesView(e: Evidence, { period, scope }: Question) {
           isAsked(one.network) &&
           one.credited + one.clickClaims + one.viewClaims + Math.max(...one.byOrderDay, ...one.byItsDay) > 0,
       ),
-    amounts: amountBases(data, judgeOnce(e, period).fates)
+    amounts: amountBases(data, fatesOnce(e, period))
       .map(one => ({ ...one, network: data.tree.networks[one.network]! }))
       .filter(one => isAsked(one.network)),
   }

@@ -8,15 +8,15 @@ import { pathKey, readPath } from '@/core/shared/path'
 import { capturesIn } from '@/core/weigh/captures'
 import type { Evidence } from '@/core/weigh/evidence'
 import { ratio } from '@/core/weigh/figures'
-import type { judge } from '@/core/weigh/judge'
+import { judgeAlone } from '@/core/weigh/judge'
 import { inScope, type Scope } from '@/core/weigh/scope'
-import { judgeOnce, type Question } from './judged'
+import { fatesOnce, type Question } from './judged'
 
 /** The two sides, the gap, and the same by day, network and campaign. */
 export function reconcileView(e: Evidence, { period, scope }: Question) {
   const { data } = e
   // Orders beside claims, of all days: no cost stands here.
-  const { fates, totals, networks } = judgeOnce(e, period, 'all')
+  const { fates, totals, networks } = judgeAlone(e, period, 'all')
   const whole = scope.network ? networks.find(row => row.network === scope.network) : totals
   const leafIn = (leaf: number) => inScope(data.tree.leaves[leaf], scope)
   const gap = sumGap(data, fates, leafIn)
@@ -50,7 +50,7 @@ function sharedView({ data, placements, matches, estimate }: Evidence, fates: Fa
 
 /** The gap of ad sets and ads, as JSON text: there may be ten thousand, and no page waits for them. */
 export const reconcileBelowView = (e: Evidence, { period, scope }: Question): string =>
-  JSON.stringify(sectionsAt(e, judgeOnce(e, period).fates, scope, [3, 4]))
+  JSON.stringify(sectionsAt(e, fatesOnce(e, period), scope, [3, 4]))
 
 /** The gap of each part of the tree at some depths: 1 for networks, 2 for campaigns, 3 for ad sets, 4 for ads. */
 function sectionsAt({ data }: Evidence, fates: Fates, scope: Scope, depths: readonly number[]): Section[] {
@@ -76,7 +76,7 @@ export interface Section {
   name: string
   gap: Gap
 }
-type Fates = ReturnType<typeof judge>['fates']
+type Fates = ReturnType<typeof judgeAlone>['fates']
 
 function dayLines(
   { data, placements, estimate }: Evidence,

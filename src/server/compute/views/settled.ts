@@ -1,5 +1,5 @@
 import type { Settings } from '@/core/intake/settings'
-import { gather } from '@/core/weigh/engine'
+import { evidenceAmong, gather } from '@/core/weigh/engine'
 import type { Evidence } from '@/core/weigh/evidence'
 import { costOf, ratio } from '@/core/weigh/figures'
 import { gatheredOf } from '../evidenceOf'
@@ -26,8 +26,12 @@ export function settledView(
   e: Evidence,
   { period, settings }: Pick<Question, 'period'> & { settings: Settings },
 ): { now: Settled; changed: Settled } {
-  const before = gatheredOf(e)
-  const changed = gather(before.records, settings, before.result, before).evidence
+  const { records, result, gathered } = gatheredOf(e)
+  const changed = evidenceAmong(
+    records,
+    result,
+    one => gather(records, settings, one, gathered(one)).evidence,
+  )
   return { now: sumUp(e, period), changed: sumUp(changed, period) }
 }
 

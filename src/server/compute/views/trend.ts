@@ -20,7 +20,7 @@ export function trendView(
   )
   const days = trendDays({ from: period.from, to: Math.max(period.from, until) }, first)
   const { whole, below } = trendOf(e, path, days, length)
-  const { rows, totals, networks } = judgeOnce(e, period, 'billed')
+  const { rows, totals, networks } = judgeOnce(e, period)
   const row =
     path.length === 0
       ? totals

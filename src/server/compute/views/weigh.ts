@@ -5,7 +5,7 @@ import { billedDays, billedPeriods, billedUntil, latestBilled } from '@/core/wei
 import { capturesIn } from '@/core/weigh/captures'
 import { measureElasticity } from '@/core/weigh/elasticity'
 import type { Evidence } from '@/core/weigh/evidence'
-import { costOf, noSums } from '@/core/weigh/figures'
+import { costOf, noSums, ratio } from '@/core/weigh/figures'
 import { type Judgement, judgeByPart } from '@/core/weigh/judge'
 import type { PlainRule } from '@/core/weigh/plainRules'
 import type { JudgedRow } from '@/core/weigh/rows'
@@ -45,7 +45,7 @@ export function weighView(
   parted: Evidence = e,
 ) {
   const { period, scope, by } = question
-  const judgement = judgeOnce(e, period, 'billed')
+  const judgement = judgeOnce(e, period)
   const keep = isIn(scope)
   const { networks } = e.data.tree
   const campaigns = judgement.rows.filter(row => row.level === 'campaign' && keep(row))
@@ -60,6 +60,7 @@ export function weighView(
     totals: scope.network ? totalsOf(judgement, scope.network) : judgement.totals,
     line: scope.network ? totalsOf(judgement, scope.network).line : judgement.line,
     breakEvenRoas: judgement.breakEvenRoas,
+    blendedRoas: blendedRoas(e, period),
     campaigns: weighRows(e, campaigns, period, factsOf(question)),
     /** by network, the share of its orders that it reported; null for one that claims nothing */
     captures: Object.fromEntries(
@@ -79,13 +80,24 @@ export function weighView(
         ? null
         : weighRows(
             parted,
-            judgeByPart(parted, period, by, scope.network ?? '', 'billed'),
+            judgeByPart(parted, period, by, scope.network ?? ''),
             period,
             factsOf({ ...question, learning: {} }),
           ),
   }
 }
 export type WeighView = ReturnType<typeof weighView>
+
+/** Value of all orders that count over all spend, on the days of which spend is known; null without spend. */
+function blendedRoas({ data }: Evidence, { from, to }: Period): number | null {
+  const days = { from, to: Math.min(to, latestBilled(billedUntil(data)) ?? to) }
+  const value = data.orders.reduce(
+    (sum, order) => (order.counts && inPeriod(order.day, days) ? sum + order.value : sum),
+    0,
+  )
+  const spend = data.delivery.reduce((sum, row) => (inPeriod(row.day, days) ? sum + row.spend : sum), 0)
+  return ratio(value, spend)
+}
 
 function latestTold({ data }: Evidence): string | null {
   const day = latestBilled(billedUntil(data))
@@ -96,7 +108,7 @@ function latestTold({ data }: Evidence): string | null {
 export function weighBelowView(e: Evidence, question: WeighQuestion): string {
   const { period, scope } = question
   const keep = isIn(scope)
-  const rows = judgeOnce(e, period, 'billed').rows.filter(row => row.level !== 'campaign' && keep(row))
+  const rows = judgeOnce(e, period).rows.filter(row => row.level !== 'campaign' && keep(row))
   return JSON.stringify(weighRows(e, rows, period, factsOf(question)))
 }
 
@@ -112,7 +124,7 @@ export interface Spark {
 /** How rows went through the period, by their path: for lines in cells. */
 export function weighSparksView(e: Evidence, { period, scope }: Question): Record<string, Spark> {
   const keep = isIn(scope)
-  const rows = judgeOnce(e, period, 'billed').rows.filter(keep)
+  const rows = judgeOnce(e, period).rows.filter(keep)
   const found: Record<string, Spark> = {}
   for (const level of ['campaign', 'ad_set', 'ad'] as const) {
     const own = rows.filter(row => row.level === level)
@@ -167,7 +179,7 @@ const ELASTIC_DAYS = 84
 
 /** What plans rest on: how results rose with spend in the past. */
 export function weighPlanView(e: Evidence, { period }: Question) {
-  const ads = judgeOnce(e, period, 'billed').rows.filter(row => row.level === 'ad')
+  const ads = judgeOnce(e, period).rows.filter(row => row.level === 'ad')
   const days = { from: period.to - ELASTIC_DAYS + 1, to: period.to }
   return { measured: measureElasticity(seriesBy(e, days, groupsOf(e, ads), ads.length)) }
 }
@@ -183,7 +195,7 @@ export function rulesTriedView(
 ): (WouldHaveCut & { row: Pick<JudgedRow, 'network' | 'name' | 'id' | 'path'> })[] {
   const { currency } = e.data.settings
   const keep = isIn(scope)
-  const ads = judgeOnce(e, period, 'billed').rows.filter(row => row.level === 'ad' && keep(row))
+  const ads = judgeOnce(e, period).rows.filter(row => row.level === 'ad' && keep(row))
   const days = { from: period.to - TRIED.days - TRIED.window + 1, to: period.to }
   const series = seriesBy(e, days, groupsOf(e, ads), ads.length)
   return tryRules(

@@ -13,7 +13,7 @@ const END = parseDay('2026-11-18')!
 const e = evidenceOfMarket(simulateMarket({ seed: 9, days: 60, scale: 0.5, end: END }))
 const period = { from: END - 27, to: END }
 const scope = {}
-const { rows, totals, networks } = judgeOnce(e, period, 'billed')
+const { rows, totals, networks } = judgeOnce(e, period)
 const sum = (values: readonly number[]) => values.reduce((all, value) => all + value, 0)
 
 describe('what stands beside the rows of Weigh', () => {
@@ -91,7 +91,7 @@ describe('moves', () => {
     const on = (day: number) => ({ ...list, day: new Date(day * 86_400_000).toISOString().slice(0, 10) })
     const [now, week] = outcomesView(e, { lists: [on(END), on(END - 7)] })
     expect(now!.account).toMatchObject({ days: 0, held: false })
-    const since = judgeOnce(e, { from: END - 6, to: END }, 'billed')
+    const since = judgeOnce(e, { from: END - 6, to: END })
     expect(week!.account.days).toBe(7)
     expect(week!.account.happened.spend).toBe(
       since.networks.find(row => row.network === 'mothwire')!.sums.spend,
