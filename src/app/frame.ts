@@ -18,6 +18,8 @@ import { knownAlarms } from '@/server/signals/latestAlarms'
 import { ensureWorkspace } from '@/server/workspace'
 import type { Frame } from '@/ui/shell/frame'
 
+/** What `spend` of an address says where spend that no report splits is to be shared out by clicks. */
+export const SHARED_SPEND = 'by_clicks'
 export type Search = Record<string, string | string[] | undefined>
 const USUAL_DAYS = 28
 

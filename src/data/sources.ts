@@ -2,6 +2,7 @@ import { and, desc, eq, gte, lt, lte, ne, notInArray, type SQL, sql } from 'driz
 import type { CountedSource, SourceKind } from '@/core/links/sources'
 import { parseDay, type Span } from '@/core/shared/days'
 import type { SegmentKind } from '@/core/weigh/segments'
+import type { CountedSegment } from '@/core/weigh/sharedSpend'
 import type { Executor } from './connect'
 import { adEntities, clicks, hops, savedLinks } from './schema'
 import { oneOf } from './store'
@@ -34,6 +35,14 @@ export interface Segment {
   kind: SegmentKind
   value: string
 }
+const pathOfClick = {
+  network: clicks.network,
+  campaign: sql<string>`coalesce(${clicks.campaign_id}, '')`,
+  adSet: sql<string>`coalesce(${clicks.ad_set_id}, '')`,
+  ad: sql<string>`coalesce(${clicks.ad_id}, '')`,
+}
+const dayOfClick = (zone: string) => sql<string>`(${clicks.clicked_at} at time zone ${zone})::date::text`
+
 /** Which clicks are counted. */
 export interface ClicksAsked {
   networks?: readonly string[] | undefined
@@ -94,15 +103,8 @@ export async function countClicksByDay(
   zone: string,
   { networks, segment }: ClicksAsked = {},
 ) {
-  const day = sql<string>`(${clicks.clicked_at} at time zone ${zone})::date::text`
-  const path = {
-    network: clicks.network,
-    campaign: sql<string>`coalesce(${clicks.campaign_id}, '')`,
-    adSet: sql<string>`coalesce(${clicks.ad_set_id}, '')`,
-    ad: sql<string>`coalesce(${clicks.ad_id}, '')`,
-  }
   const rows = await database
-    .select({ ...path, day, count: sql<number>`count(*)::int` })
+    .select({ ...pathOfClick, day: dayOfClick(zone), count: sql<number>`count(*)::int` })
     .from(clicks)
     .where(
       and(
@@ -113,6 +115,27 @@ export async function countClicksByDay(
       ),
     )
     .groupBy(clicks.network, clicks.campaign_id, clicks.ad_set_id, clicks.ad_id, sql`5`)
+  return rows.map(row => ({ ...row, day: parseDay(row.day)! }))
+}
+
+/** Ad clicks that count, by ad, day of a zone and what they say of a segment. */
+export async function countSegments(
+  database: Executor,
+  workspace: string,
+  span: Span,
+  zone: string,
+  kind: SegmentKind,
+): Promise<CountedSegment[]> {
+  const rows = await database
+    .select({
+      ...pathOfClick,
+      day: dayOfClick(zone),
+      segment: sql<string>`coalesce(${segmentOf(kind, zone)}, '')`,
+      clicks: sql<number>`count(*)::int`,
+    })
+    .from(clicks)
+    .where(countedClicks(workspace, span))
+    .groupBy(clicks.network, clicks.campaign_id, clicks.ad_set_id, clicks.ad_id, sql`5`, sql`6`)
   return rows.map(row => ({ ...row, day: parseDay(row.day)! }))
 }
 

@@ -8,7 +8,7 @@ import { Gathering } from '@/ui/shell/Gathering'
 import { NothingYet } from '@/ui/shell/NothingYet'
 import { WeighScreen } from '@/ui/weigh/WeighScreen'
 import { besideRecords } from '../api/weighQuestion'
-import { readAddress, type Search } from '../frame'
+import { readAddress, type Search, SHARED_SPEND } from '../frame'
 import { Station } from '../Station'
 import { settingsActions } from '../settings/settingsActions'
 
@@ -21,7 +21,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
   const dimensions = dimensionsOf(await listNamingRules(sharedDatabase(), workspace))
   const asked = typeof search.by === 'string' ? search.by : undefined
   const by = dimensions.some(d => d.id === asked) || segmentOfPart(asked) ? asked : undefined
-  const question = { scope, by, ...(await besideRecords(workspace)) }
+  const question = { scope, by, shared: search.spend === SHARED_SPEND, ...(await besideRecords(workspace)) }
   const journeys = await listJourneys(sharedDatabase(), workspace)
   const view = span && (await askForPage(workspace, 'weigh', { period, ...question }, result))
   const beside =

@@ -72,6 +72,8 @@ export interface Delivery {
   day: Day
   leaf: number
   spend: Minor
+  /** whether its part of an ad's spend was worked out by clicks, since no report says it */
+  assumed?: boolean
   impressions: number
   clicks: number
   /** people reached that day; null where the network does not say */

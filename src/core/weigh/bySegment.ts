@@ -5,6 +5,7 @@ import type { AdTree } from '../intake/tree'
 import { weekdayOf, zoneClock } from '../shared/days'
 import { type Evidence, evidenceFrom } from './evidence'
 import { asSegment, type SegmentKind, segmentPart } from './segments'
+import { type CountedSegment, sharedByClicks } from './sharedSpend'
 
 /** Segments that hold less than this of what an ad's estimate adds are left out. */
 const NEXT_TO_NOTHING = 0.002
@@ -32,14 +33,24 @@ export function clicksOfOrders({ data, placements }: Evidence): number[] {
  *
  * @param said what a click says of itself, by its number; '' where it says nothing. Weekdays and hours are of the
  *   click's time in the workspace's zone, and need no saying
+ * @param counted clicks by ad, day and segment, by which spend that no report splits is shared out; it stands
+ *   apart where they are not given
  */
-export function bySegment(evidence: Evidence, kind: SegmentKind, said: (click: number) => string): Evidence {
+export function bySegment(
+  evidence: Evidence,
+  kind: SegmentKind,
+  said: (click: number) => string,
+  counted?: readonly CountedSegment[],
+): Evidence {
   const { data, placements, matches } = evidence
   const ofClick = segmentOfClick(evidence, kind, said)
   const { tree, at } = partedTree(data.tree, kind)
-  const delivery = data.delivery.map(
-    (row): Delivery => ({ ...row, leaf: at(row.leaf, segmentOfDelivery(kind, row)) }),
-  )
+  const share = counted && sharedByClicks(data.tree, kind, counted)
+  const delivery = data.delivery.flatMap((row): Delivery[] => {
+    const segment = segmentOfDelivery(kind, row)
+    const parts = segment === '' && share ? share(row) : [{ segment, row }]
+    return parts.map(part => ({ ...part.row, leaf: at(row.leaf, part.segment) }))
+  })
   const adOf = data.tree.leaves.map((_, leaf) => leaf)
   data.tree.partsOf?.forEach((parts, ad) => {
     for (const part of parts) adOf[part] = ad
@@ -62,8 +73,9 @@ export function bySegment(evidence: Evidence, kind: SegmentKind, said: (click: n
     parted,
     matches,
     () => estimate,
-    () => evidence.all && bySegment(evidence.all, kind, said),
-    evidence.each && new Map([...evidence.each].map(([result, one]) => [result, bySegment(one, kind, said)])),
+    () => evidence.all && bySegment(evidence.all, kind, said, counted),
+    evidence.each &&
+      new Map([...evidence.each].map(([result, one]) => [result, bySegment(one, kind, said, counted)])),
   )
 }
 

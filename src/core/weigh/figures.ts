@@ -18,6 +18,8 @@ export function costOf(
 /** Sums of one row or of many; money in minor units, credits in millionths, estimated orders in tenths. */
 export interface Sums {
   spend: number
+  /** of that, what was shared out by clicks since no report says it */
+  assumedSpend: number
   impressions: number
   clicks: number
   /** people reached, each once a day, and the impressions that they saw: of what says whom it reached */
@@ -36,6 +38,7 @@ export interface Sums {
 
 export const noSums = (): Sums => ({
   spend: 0,
+  assumedSpend: 0,
   impressions: 0,
   clicks: 0,
   reach: 0,

@@ -35,6 +35,7 @@ export function sumLeaves(
     if (!inPeriod(row.day, period)) continue
     const sum = sums[row.leaf]!
     sum.spend += row.spend
+    if (row.assumed) sum.assumedSpend += row.spend
     sum.impressions += row.impressions
     sum.clicks += row.clicks
     if (row.reach === null) continue

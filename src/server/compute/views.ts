@@ -60,7 +60,7 @@ const weighBySegment = async (
   e: Evidence,
   question: Parameters<typeof weighView>[1],
   from: WorkspaceRecords,
-) => weighView(e, question, await partedBy(e, question.by, from))
+) => weighView(e, question, await partedBy(e, question.by, from, question.shared === true))
 
 const figureWithClicks = async (
   whole: Evidence,
@@ -69,7 +69,7 @@ const figureWithClicks = async (
 ) => {
   const { database, workspace } = from
   const { part, value = '' } = question.scope
-  const e = await partedBy(whole, part, from)
+  const e = await partedBy(whole, part, from, question.shared === true)
   const kind = segmentOfPart(part)
   const { lists, over, under } = openingOf(question.figure)
   const opensDays =

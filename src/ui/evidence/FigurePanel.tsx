@@ -17,8 +17,8 @@ import type { Opened } from './PanelContext'
 function useFigure(opened: Opened) {
   const address = useSearchParams()
   const query = new URLSearchParams({ figure: opened.figure, ...opened.scope })
-  for (const key of ['from', 'to', 'result']) {
-    const bound = (key !== 'result' && opened.day) || address.get(key)
+  for (const key of ['from', 'to', 'result', 'spend']) {
+    const bound = ((key === 'from' || key === 'to') && opened.day) || address.get(key)
     if (bound) query.set(key, bound)
   }
   if (opened.billed) query.set('days', 'billed')

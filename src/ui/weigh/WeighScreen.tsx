@@ -87,6 +87,10 @@ export function WeighScreen({
     },
     [open],
   )
+  const assumed = (view.byPart ?? []).reduce(
+    (sum, row) => (row.level === 'part' ? sum + row.sums.assumedSpend : sum),
+    0,
+  )
   const campaignOf = ({ path }: JudgedRow) =>
     view.campaigns.find(row => row.network === path[0] && row.id === path[1])
   return (
@@ -165,6 +169,12 @@ export function WeighScreen({
           {view.unbilled.length > 0 && (
             <Note>
               {toldWords(view, networkName, day)}, so that nothing looks cheap for want of its bill.
+            </Note>
+          )}
+          {view.byPart && assumed > 0 && (
+            <Note>
+              {money(assumed)} of the spend is shared by clicks (≈), because no report splits it: an
+              assumption. Clicks that cost more than others make their rows look cheaper.
             </Note>
           )}
           {before && (

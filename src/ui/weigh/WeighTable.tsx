@@ -257,6 +257,18 @@ export const WeighTable = memo(function WeighTable({
               ...segmentKinds.map(kind => [segmentPart(kind), `by ${segmentWords[kind]}`] as const),
             ]}
           />
+          {segmentOfPart(view.by ?? undefined) && view.by !== segmentPart('weekday') && (
+            <SelectField
+              unseen
+              label="Spend that no report splits"
+              value={address.includes('spend=by_clicks') ? 'by_clicks' : ''}
+              change={spend => set({ spend })}
+              choices={[
+                ['', 'spend as reported'],
+                ['by_clicks', 'share spend by clicks'],
+              ]}
+            />
+          )}
           <SelectField
             unseen
             label="Which rows"

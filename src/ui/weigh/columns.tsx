@@ -122,7 +122,14 @@ function allColumns(f: WeighFacts): Column[] {
       as: 'amount',
       hint: billed,
       value: r => r.sums.spend,
-      cell: r => figure(r, 'spend', money(r.sums.spend)),
+      cell: r =>
+        r.sums.assumedSpend > 0 ? (
+          <span title={`${money(r.sums.assumedSpend)} of it is an assumption: shared by clicks`}>
+            ≈ {figure(r, 'spend', money(r.sums.spend))}
+          </span>
+        ) : (
+          figure(r, 'spend', money(r.sums.spend))
+        ),
     },
     {
       id: 'estimated',

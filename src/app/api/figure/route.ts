@@ -1,4 +1,4 @@
-import { readAddress } from '@/app/frame'
+import { readAddress, SHARED_SPEND } from '@/app/frame'
 import { figures } from '@/core/weigh/openings'
 import { ask } from '@/server/compute/ask'
 import { answering } from '../answering'
@@ -6,6 +6,7 @@ import { answering } from '../answering'
 export const dynamic = 'force-dynamic'
 
 /** The orders and claims behind a figure: `?figure=&network=&campaign=&ad_set=&ad=&part=&value=&nowhere=&from=&to=&skip=&result=`; with
+ * `&spend=by_clicks` with spend that no report splits by the part shared out by clicks, with
  * `&days=billed` without the days of which its network has not told yet what it spent. */
 export const GET = answering(async request => {
   const query = Object.fromEntries(new URL(request.url).searchParams)
@@ -22,6 +23,7 @@ export const GET = answering(async request => {
         period,
         scope: { network, campaign, ad_set, ad, part, value, nowhere },
         figure,
+        shared: query.spend === SHARED_SPEND,
         days: query.days === 'billed' ? 'billed' : 'all',
         skip: Math.max(0, Math.trunc(Number(query.skip ?? 0)) || 0),
       },

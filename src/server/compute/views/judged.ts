@@ -11,6 +11,8 @@ import { findingsOf } from '../../judging/findings'
 export interface Question {
   period: Period
   scope: Scope
+  /** whether spend that no report splits by a segment is shared out by clicks */
+  shared?: boolean
 }
 
 export function judgeView(e: Evidence, { period, level }: { period: Period; level: Level }): JudgementReport {

@@ -1,4 +1,4 @@
-import { readAddress } from '@/app/frame'
+import { readAddress, SHARED_SPEND } from '@/app/frame'
 import { formatDay } from '@/core/shared/days'
 import { type SheetRow, sheetCells } from '@/core/weigh/changeSheet'
 import { listedKinds, listedSegments } from '@/core/weigh/lists'
@@ -19,7 +19,7 @@ export const GET = answering(async request => {
   const profile = (await listProfiles(sharedDatabase(), workspace)).find(one => one.id === scope.network)
   if (!kind || !profile)
     throw new Refused(400, `Say network=ID and kind=${listedKinds.join(', ')}: lists are for one network.`)
-  const question = { period, scope, by: segmentPart(kind) }
+  const question = { period, scope, by: segmentPart(kind), shared: query.spend === SHARED_SPEND }
   const { byPart, currency } = await ask(workspace, 'weigh', question, result, request.signal)
   const rows = listedSegments(byPart ?? [], profile.id).map(
     (one): SheetRow => ({
