@@ -469,7 +469,8 @@ describe('counted once more', () => {
         }),
       )
     expect(rows[pathKey(...(network ? [network] : []))] ?? sumOf([])).toEqual(whole.counts)
-    for (const { network, campaign, counts } of campaigns) {
+    for (const { network, campaign, counts: own } of campaigns) {
+      const counts = own ?? sumOf([])
       expect(rows[pathKey(network, campaign)] ?? sumOf([])).toEqual(counts)
       expect(below([network, campaign])).toEqual(counts)
     }

@@ -1,5 +1,5 @@
 import { orderRange } from '../estimate/range'
-import { levels, nameOf, pathAt } from '../intake/tree'
+import { type AdTree, levels, nameOf, pathAt } from '../intake/tree'
 import { type Day, formatDay, type Period } from '../shared/days'
 import { pathKey } from '../shared/path'
 import { capturesIn } from './captures'
@@ -18,7 +18,7 @@ export interface TrendStretch {
   claimed: number
   /** the share of its network's orders that the network claims; null for several networks, and where it claims nothing */
   capture: number | null
-  /** estimated results with an 80 % interval, and what they leave */
+  /** estimated results with an 80 % interval, and what all results of its ads leave */
   results: number
   low: number
   high: number
@@ -93,25 +93,18 @@ export function trendOf(
   length: number,
 ): { whole: Trend; below: Trend[] } {
   const { tree } = e.data
-  const isWithin = (leafPath: readonly string[]) => path.every((part, i) => leafPath[i] === part)
   const below = new Map<string, { path: string[]; number: number }>()
-  const own = new Int32Array(tree.leaves.length).fill(-1)
-  const groups = new Int32Array(tree.leaves.length).fill(-1)
-  tree.leaves.forEach((leaf, i) => {
-    const full = pathAt(leaf, 'ad')
-    if (!isWithin(full)) return
-    own[i] = 0
-    if (path.length >= full.length) return
-    const next = full.slice(0, path.length + 1)
-    const key = pathKey(...next)
-    const known = below.get(key) ?? { path: next, number: below.size }
-    below.set(key, known)
-    groups[i] = known.number
-  })
+  const own = groupsWithin(tree, path, below)
+  // Profit is of all results that were bought by the same spend.
+  const every = e.all && { e: e.all, ...groupsWithin(e.all.data.tree, path, below) }
+  const series = (of: 'whole' | 'below', count: number): Series => {
+    const one = seriesBy(e, period, own[of], count)
+    return every ? { ...one, leaves: seriesBy(every.e, period, every[of], count).leaves } : one
+  }
   const network = tree.networks.indexOf(path[0] ?? '')
   const captureOn = (from: Day, to: Day) => capturesIn(e, { from, to })[network]?.networkCapture ?? null
-  const whole = stretchesOf(seriesBy(e, period, own, 1), 0, length, captureOn)
-  const parts = seriesBy(e, period, groups, below.size)
+  const whole = stretchesOf(series('whole', 1), 0, length, captureOn)
+  const parts = series('below', below.size)
   const nameAt = (at: readonly string[]): string => {
     if (at.length < 2) return at[0] ?? ''
     const level = levels[at.length - 2]!
@@ -128,6 +121,29 @@ export function trendOf(
       .filter(({ stretches }) => stretches.some(one => one.spend > 0 || one.results > 0.05))
       .sort((a, b) => spendOf(b) - spendOf(a)),
   }
+}
+
+/** The leaves of a row, and those of each row directly below it, which `below` numbers. */
+function groupsWithin(
+  tree: AdTree,
+  path: readonly string[],
+  below: Map<string, { path: string[]; number: number }>,
+): { whole: Int32Array; below: Int32Array } {
+  const groups = { whole: new Int32Array(tree.leaves.length), below: new Int32Array(tree.leaves.length) }
+  groups.whole.fill(-1)
+  groups.below.fill(-1)
+  tree.leaves.forEach((leaf, i) => {
+    const full = pathAt(leaf, 'ad')
+    if (!path.every((part, at) => full[at] === part)) return
+    groups.whole[i] = 0
+    if (path.length >= full.length) return
+    const next = full.slice(0, path.length + 1)
+    const key = pathKey(...next)
+    const known = below.get(key) ?? { path: next, number: below.size }
+    below.set(key, known)
+    groups.below[i] = known.number
+  })
+  return groups
 }
 const spendOf = ({ stretches }: Trend) => stretches.reduce((sum, one) => sum + one.spend, 0)
 

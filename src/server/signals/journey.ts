@@ -31,11 +31,17 @@ export interface WalkedJourney {
   /** the steps that were walked: the screen may have others by now */
   steps: Journey['steps']
   currency: string
-  /** shoppers who came by an ad of the scope */
+  /** shoppers who came by an ad of the scope; spend of the campaigns of which any shopper was seen */
   whole: Walked
   /** the same in as many days before; null where nothing was seen then */
   before: number[] | null
-  campaigns: (Walked & { network: string; campaign: string; name: string })[]
+  /** without counts where clicks are billed and none of their shoppers was seen on the site: nobody counted them */
+  campaigns: (Omit<Walked, 'counts'> & {
+    counts: number[] | null
+    network: string
+    campaign: string
+    name: string
+  })[]
   /** shoppers of whom no ad click is known, where the scope is everything */
   withoutAd: number[] | null
 }
@@ -87,11 +93,14 @@ export async function walkedJourney(
   }
   const walked = walk(now)
   const spends = new Map<string, number>()
+  const clicked = new Set<string>()
   for (const row of delivery)
     if (row.day >= period.from && row.day <= period.to && isMeant(row.leaf)) {
       const key = campaignOf[row.leaf]!
       spends.set(key, (spends.get(key) ?? 0) + row.spend)
+      if (row.clicks > 0) clicked.add(key)
     }
+  const isUnseen = (key: string) => clicked.has(key) && !walked.byCampaign.has(key)
 
   const countOf = (reached: Iterable<readonly boolean[]>) => countReached(length, reached)
   const counts = countOf([...walked.byCampaign.values()].flat())
@@ -104,7 +113,7 @@ export async function walkedJourney(
       network,
       campaign,
       name: campaign ? nameOf(tree, network, 'campaign', campaign) : '',
-      counts: own,
+      counts: isUnseen(key) ? null : own,
       spend: spends.get(key) ?? 0,
       weakest: weakestStep(journey.steps, own, counts),
     }
@@ -114,7 +123,7 @@ export async function walkedJourney(
     currency: evidence.data.settings.currency,
     whole: {
       counts,
-      spend: [...spends.values()].reduce((a, b) => a + b, 0),
+      spend: [...spends].reduce((sum, [key, spend]) => (isUnseen(key) ? sum : sum + spend), 0),
       weakest: weakestStep(journey.steps, counts, before[0] ? before : null),
     },
     before: before[0] ? before : null,

@@ -11,6 +11,7 @@ import { type AdState, adStates } from '@/core/links/survey'
 import type { NewAd } from '@/server/links/changes'
 import { useFormats } from '../format'
 import { PartNav } from '../parts/PartNav'
+import { isUndoOffered } from '../parts/undo'
 import { NothingYet } from '../shell/NothingYet'
 import { AdLinkView, type Aside, linkOf } from './AdLinkView'
 import { AdTree } from './AdTree'
@@ -190,7 +191,13 @@ function Loaded({
     )
     if (taken) await work.load()
   }
-  useHotkeys('u', work.undo, [work.undo])
+  useHotkeys(
+    'u',
+    event => {
+      if (!event.defaultPrevented && !isUndoOffered()) work.undo()
+    },
+    [work.undo],
+  )
   useHotkeys('n', event => {
     event.preventDefault()
     setAside('new')

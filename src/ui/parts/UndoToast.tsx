@@ -11,9 +11,16 @@ const NONE: readonly never[] = []
 /** Where what was done, or failed, is said; once, around all screens. */
 export function UndoToast() {
   const open = useSyncExternalStore(notices.subscribe, notices.now, () => NONE)
-  useHotkeys('u', () => {
-    const latest = open.findLast(one => one.undo)
-    if (latest) void takeBack(latest.id)
-  }, [open])
+  useHotkeys(
+    'u',
+    event => {
+      const latest = open.findLast(one => one.undo)
+      if (!latest || event.defaultPrevented) return
+      // One press takes one thing back, whatever else the screen could undo.
+      event.preventDefault()
+      void takeBack(latest.id)
+    },
+    [open],
+  )
   return open.length > 0 ? <Shown open={open} /> : null
 }

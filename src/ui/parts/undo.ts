@@ -23,6 +23,8 @@ export const undoable = (says: string, undo: () => unknown): void =>
   set([...open, { id: ++last, says, undo }])
 /** Says that something failed. */
 export const failed = (says = NOT_DONE): void => set([...open, { id: ++last, says, undo: null }])
+/** Whether something that was done is still offered to be taken back. */
+export const isUndoOffered = (): boolean => open.some(one => one.undo !== null)
 export const forget = (id: number): void => set(open.filter(one => one.id !== id))
 /** Takes something back; what cannot be is said, and can be tried again. */
 export async function takeBack(id: number): Promise<void> {

@@ -1,17 +1,19 @@
 'use client'
 import { Text } from '@chakra-ui/react'
 import { type Step, stepRates } from '@/core/signals/journey'
-import type { Walked, WalkedJourney } from '@/server/signals/journey'
+import type { WalkedJourney } from '@/server/signals/journey'
 import { UNKNOWN, useFormats } from '../format'
 import { Section } from '../parts/Page'
 import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { useNetworkName } from '../shell/NetworkNames'
 
-type Row = Pick<Walked, 'counts' | 'spend' | 'weakest'> & { name: string }
+type Row = Pick<WalkedJourney['campaigns'][number], 'counts' | 'spend' | 'weakest' | 'name'>
+const NOT_SEEN =
+  'clicks are billed, but none of its shoppers was seen on the site: do its pages carry the tag?'
 
 const costOf = ({ counts, spend }: Row): number | null => {
-  const last = counts.at(-1) ?? 0
+  const last = counts?.at(-1) ?? 0
   return spend && last > 0 ? spend / last : null
 }
 const weakestWords = ({ weakest }: Row, steps: readonly Step[]) =>
@@ -28,7 +30,7 @@ export function CampaignSteps({
   const { count, smallPercent } = useFormats()
   const networkName = useNetworkName()
   const rows: Row[] = campaigns
-    .filter(c => c.counts.some(n => n > 0) || (c.spend ?? 0) > 0)
+    .filter(c => c.counts?.some(n => n > 0) || (c.spend ?? 0) > 0)
     .map(c => ({ ...c, name: `${c.name || 'no campaign known'} · ${networkName(c.network)}` }))
   if (withoutAd) rows.push({ name: 'no ad click known', counts: withoutAd, spend: null, weakest: null })
   const columns: Column<Row>[] = [
@@ -38,8 +40,10 @@ export function CampaignSteps({
         id: step.id,
         heading: step.name,
         hint: 'How many reached this step, and how many of those who could.',
-        value: r => r.counts[i] ?? 0,
+        none: () => NOT_SEEN,
+        value: r => (r.counts ? (r.counts[i] ?? 0) : null),
         cell: r => {
+          if (!r.counts) return UNKNOWN
           const rate = stepRates(steps, r.counts)[i] ?? null
           return (
             <Text as="span" color={r.weakest?.step === i ? 'alarm' : undefined}>
@@ -58,7 +62,8 @@ export function CampaignSteps({
       heading: `cost per ${steps.at(-1)?.name.toLowerCase()}`,
       value: costOf,
       as: 'amount',
-      hint: 'What was spent for each who reached the last step.',
+      none: r => (r.counts ? 'nobody seen reached the last step' : NOT_SEEN),
+      hint: 'Spend for each shopper who was seen at the last step.',
     },
     { id: 'weakest', heading: 'weakest step', words: true, value: r => weakestWords(r, steps) },
   ]

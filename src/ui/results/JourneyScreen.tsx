@@ -23,7 +23,7 @@ import { type Journey, type Step, stepBefore, stepRates } from '@/core/signals/j
 import type { WalkedJourney } from '@/server/signals/journey'
 import { type Formats, UNKNOWN, useFormats } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
-import { Page } from '../parts/Page'
+import { Note, Page } from '../parts/Page'
 import { undoable } from '../parts/undo'
 import { useSending } from '../parts/useSending'
 import { useScope } from '../shell/useScope'
@@ -215,7 +215,7 @@ export function JourneyScreen({
                 <Text width="190px">went on from the step before</Text>
                 <Text width="92px" />
                 <Text width="112px" textAlign="right">
-                  each cost
+                  cost per shopper seen
                 </Text>
               </Flex>
               <Box as="ol" mt="1" maxWidth="62rem" listStyleType="none" aria-label="Steps">
@@ -248,6 +248,7 @@ export function JourneyScreen({
               Drag a step by its handle, or with the handle chosen press Space, ↑ or ↓, and Space again.
             </Text>
           </Flex>
+          <Note>{seenWords(walked, formats)}</Note>
           <CampaignSteps walked={walked} />
         </>
       )}
@@ -291,6 +292,18 @@ function figuresOf(step: Step, { steps, whole, before, currency }: WalkedJourney
 
 const weakestAt = (step: Step, { steps, whole: { weakest } }: WalkedJourney) =>
   weakest && steps[weakest.step]?.id === step.id ? weakest.because : null
+
+/** What costs of steps are of: shoppers who were seen, and the campaigns that these came by. */
+function seenWords({ campaigns, currency }: WalkedJourney, { money, count }: Formats): string {
+  const seen =
+    'Costs are per shopper seen on the site. Consent and blockers hide others, so the true cost of a step is lower.'
+  const unseen = campaigns.filter(one => one.counts === null)
+  if (unseen.length === 0) return seen
+  const spend = unseen.reduce((sum, one) => sum + (one.spend ?? 0), 0)
+  return `${seen} ${count(unseen.length)} ${
+    unseen.length === 1 ? 'campaign has' : 'campaigns have'
+  } billed clicks but no shopper seen; their spend of ${money(spend, currency)} ${currency} is left out.`
+}
 
 /** The journey in a sentence of live figures. */
 function said(

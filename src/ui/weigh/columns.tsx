@@ -435,14 +435,19 @@ function allColumns(f: WeighFacts): Column[] {
   walk.forEach((step, i) => {
     const { name } = step
     const own = stepColumns(step)
+    // Clicks that are billed and of which nobody was seen on the site are no clicks of which none went on.
+    const isUnseen = (r: WeighRow) => r.sums.clicks > 0 && !walked[pathKey(...r.path)]
     const people = (r: WeighRow, step: number) => walked[pathKey(...r.path)]?.[step] ?? 0
+    const noneOf = (words: string) => (r: WeighRow) =>
+      isUnseen(r) ? 'none of its shoppers was seen on the site: do its pages carry the tag?' : words
     const from = stepBefore(walk, i)
     columns.push({
       id: own.reached,
       heading: name,
       width: 76,
-      hint: `people of this row who reached the step “${name}”`,
-      value: r => people(r, i),
+      hint: `people of this row who were seen at the step “${name}”`,
+      none: noneOf(''),
+      value: r => (isUnseen(r) ? null : people(r, i)),
     })
     if (from >= 0)
       columns.push({
@@ -451,7 +456,7 @@ function allColumns(f: WeighFacts): Column[] {
         width: 66,
         as: 'share',
         hint: `of those at “${walk[from]!.name}”, who went on to “${name}”`,
-        none: () => `nobody of it reached “${walk[from]!.name}”`,
+        none: noneOf(`nobody of it reached “${walk[from]!.name}”`),
         value: r => ratio(people(r, i), people(r, from)),
       })
     columns.push({
@@ -459,8 +464,8 @@ function allColumns(f: WeighFacts): Column[] {
       heading: `cost of ${name}`,
       width: 70,
       as: 'amount',
-      hint: `spend for each who reached “${name}”`,
-      none: () => `nobody of it reached “${name}”`,
+      hint: `spend for each person seen at “${name}”; true costs are lower, since some are not seen`,
+      none: noneOf(`nobody of it reached “${name}”`),
       value: r => ratio(r.sums.spend, people(r, i)),
     })
   })

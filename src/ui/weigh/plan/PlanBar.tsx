@@ -11,6 +11,8 @@ import { NumberField, SelectField } from '../../parts/Fields'
 import { useDock } from '../../parts/useDock'
 import { useServer } from '../../parts/useServer'
 import { useResultWords } from '../../shell/ResultWords'
+import { costIn, estimated } from '../rowFigures'
+import { verdictWords } from '../verdictWords'
 import { factorWords } from './PlanCell'
 import type { Plan } from './usePlan'
 
@@ -286,6 +288,22 @@ function Proposed({ plan, nameOf }: { plan: Plan; nameOf: (path: readonly string
           : 'The budget is shared out as well as can be told: no change of a tenth or more would bring more.'}
       </Text>
     )
+  /** Why more is proposed for an ad that by itself is none to raise; nothing for the others. */
+  const reasonFor = ({ path, factor, marginal }: (typeof said.changes)[number]): string => {
+    const row = factor > 1 ? plan.rowOf(path) : null
+    if (!row || row.verdict.kind === 'raise') return ''
+    const cost = costIn(row, estimated(row))
+    const over = cost !== null && row.line !== null && cost > row.line && !row.restsOn
+    const stands = `Its verdict is ${verdictWords[row.verdict.kind]}${over ? ', and its cost is above break-even' : ''}`
+    return marginal !== null && marginal >= 1
+      ? ` ${stands}, but expected profit per ${currency} is above 1, judged with ads like it.`
+      : ` ${stands}: it is raised only because this budget has no better place. Lower the budget to leave it out.`
+  }
+  const needsReason = said.changes.filter(change => reasonFor(change) !== '')
+  const shown = [
+    ...needsReason,
+    ...said.changes.filter(change => !needsReason.includes(change)).slice(0, SAID),
+  ].slice(0, 2 * SAID)
   const best = ads
     .flatMap(ad => marginalReturn(ad, plan.factorOf(ad.path), draft.rules.elasticity) ?? [])
     .reduce((most, one) => Math.max(most, one), 0)
@@ -297,15 +315,17 @@ function Proposed({ plan, nameOf }: { plan: Plan; nameOf: (path: readonly string
           site have to change as well.
         </Text>
       )}
-      {said.changes.slice(0, SAID).map(change => (
+      {shown.map(change => (
         <Text key={change.path.join('/')}>
           {change.factor === 0
             ? `Cut ${nameOf(change.path)}: ${money(change.spend)} ${currency} less spent, which is expected to bring back ${money(change.spend - change.gain)}.`
-            : `${change.factor > 1 ? 'Raise' : 'Lower'} ${nameOf(change.path)} by ${factorWords(change.factor).replace(/[+−]/, '')} to ${money(Math.round(change.spend * change.factor))} ${currency}: its next ${currency} brings back ${ratioText(change.marginal)}${change.factor > 1 ? ` now` : `, and ${ratioText(best)} elsewhere`}.`}
+            : `${change.factor > 1 ? 'Raise' : 'Lower'} ${nameOf(change.path)} by ${factorWords(change.factor).replace(/[+−]/, '')} to ${money(Math.round(change.spend * change.factor))} ${currency}: its next ${currency} brings back ${ratioText(change.marginal)}${change.factor > 1 ? ` now` : `, and ${ratioText(best)} elsewhere`}.${reasonFor(change)}`}
         </Text>
       ))}
-      {said.changes.length > SAID && (
-        <Text color="quiet">And {count(said.changes.length - SAID)} more, in the column of budgets.</Text>
+      {said.changes.length > shown.length && (
+        <Text color="quiet">
+          And {count(said.changes.length - shown.length)} more, in the column of budgets.
+        </Text>
       )}
     </Box>
   )

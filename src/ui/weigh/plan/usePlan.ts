@@ -104,6 +104,8 @@ export function usePlan(totals: JudgedRow, ads: readonly JudgedRow[] | undefined
       proposal,
       today: known?.today ?? null,
       ads: known?.ads ?? null,
+      /** the judged row of an ad */
+      rowOf: (path: readonly string[]) => ads?.find(row => planKey(row.path) === planKey(path)) ?? null,
       minorUnits: 10 ** (currencyExponent(currency) ?? 2),
       factorOf: (path: readonly string[]) => factors.get(planKey(path)) ?? factorAbove(factors, path),
       isOwn: (path: readonly string[]) => factors.has(planKey(path)),
@@ -144,6 +146,6 @@ export function usePlan(totals: JudgedRow, ads: readonly JudgedRow[] | undefined
           )
       },
     }
-  }, [open, draft, planned, proposal, known, currency, ask])
+  }, [open, draft, planned, proposal, known, ads, currency, ask])
 }
 export type Plan = ReturnType<typeof usePlan>

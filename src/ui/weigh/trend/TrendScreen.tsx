@@ -113,8 +113,8 @@ export function TrendScreen({ view, marks }: { view: TrendView; marks: readonly 
         />
       </Box>
       <Note>
-        The band holds the cost four times in five. {marks.length > 0 && '▲ marks what was changed.'} From{' '}
-        {day(view.days.from)}, so that a trend can be seen.
+        The band is an 80 % range. It is wider than in Weigh: it adds how much a {each} varies by chance, so
+        that a change beyond the band is a real one. {marks.length > 0 && '▲ marks what was changed.'}
       </Note>
       {marks.map(mark => (
         <Text key={`${mark.day} ${JSON.stringify(mark)}`} fontSize="13px" mt="1">
@@ -150,7 +150,9 @@ export function TrendScreen({ view, marks }: { view: TrendView; marks: readonly 
               id: 'results',
               heading: words('estimated orders'),
               width: 120,
-              hint: words('true orders by both witnesses, with the range that holds them four times in five'),
+              hint: words(
+                'estimated orders with their 80 % range: of the estimate, as in Weigh, and of chance from one stretch to the next',
+              ),
               value: one => one.results,
               cell: one =>
                 `${tenths(one.results)}  (${count(Math.round(one.low))}–${count(Math.round(one.high))})`,
@@ -165,10 +167,10 @@ export function TrendScreen({ view, marks }: { view: TrendView; marks: readonly 
             },
             {
               id: 'leaves',
-              heading: 'left over',
+              heading: 'profit',
               width: 84,
               as: 'amount',
-              hint: words('what these orders leave, less what was spent'),
+              hint: 'profit of all results before ads, less spend',
               value: one => Math.round(one.leaves - one.spend),
             },
             {
