@@ -1,11 +1,13 @@
 'use client'
 import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
+import { entityKey } from '@/core/links/account'
 import { sampleValue } from '@/core/links/assemble'
 import type { BulkEdit, LinkChange } from '@/core/links/change'
-import { noLongerIdentified } from '@/core/links/identified'
+import { noLongerIdentified, readOtherwise } from '@/core/links/identified'
 import { levelsOf, type NetworkProfile, type PlanLevel, planLevels, spell } from '@/core/links/profile'
 import { markedChanges, reachOf } from '@/core/links/reach'
+import type { EntityLevel } from '@/core/links/readLink'
 import { reviewOf } from '@/core/links/review'
 import { parseTemplate } from '@/core/links/template'
 import { ownRequest } from '@/core/shared/ownRequest'
@@ -50,6 +52,35 @@ function Unidentified({ ads }: { ads: readonly StationAd[] }) {
       </Text>
     )
   )
+}
+
+/** Warns before a change by which links that are pasted already would be read otherwise. */
+function ReadOtherwise({ ads }: { ads: readonly StationAd[] }) {
+  const { count } = useFormats()
+  const [first] = ads
+  return (
+    first && (
+      <Text role="alert" color="alarm" mt="2">
+        Links of {count(ads.length)} {ads.length === 1 ? 'ad' : 'ads'}, such as {first.name}, are already
+        pasted at the network and would be read differently: their values do not fit the new plan. Update
+        these links at the network in the same hour, or use a new parameter.
+      </Text>
+    )
+  )
+}
+
+/** What links are read by, as the station knows it. */
+const knownBy = ({ profiles, names, formerNames, ads, keys }: LinkStation) => {
+  const nameOfAd = new Map(ads.map(ad => [entityKey(ad.network, 'ad', ad.id), ad.name]))
+  return {
+    profiles,
+    namesOf: (network: string, level: EntityLevel, id: string): string[] => {
+      const key = entityKey(network, level, id)
+      const name = level === 'ad' ? nameOfAd.get(key) : names[key]
+      return [...(formerNames[key] ?? []), ...(name ? [name] : [])]
+    },
+    usual: { campaign: keys.campaign_key, ad_set: keys.ad_set_key, ad: keys.ad_key },
+  }
 }
 
 /** One parameter, or where they lead, changed on all marked ads at once: every change is shown before. */
@@ -255,6 +286,7 @@ export function BulkPanel({
         </Text>
       )}
       <Unidentified ads={noLongerIdentified(changes, station.ads, work.own)} />
+      <ReadOtherwise ads={readOtherwise(changes, station.ads, work.own, knownBy(station))} />
       <ChangePreview changes={changes} station={station} asked={edit !== null} />
     </Box>
   )
