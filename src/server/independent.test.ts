@@ -9,7 +9,9 @@ import { DAY_MS, formatDay, type Period, parseDay, spanOf, zoneClock } from '@/c
 import { pathKey, readPath } from '@/core/shared/path'
 import { conversionsOf } from '@/core/weigh/conversions'
 import { provenCredits } from '@/core/weigh/credits'
+import { gather } from '@/core/weigh/engine'
 import type { Evidence } from '@/core/weigh/evidence'
+import { judgeAlone } from '@/core/weigh/judge'
 import type { JudgedRow } from '@/core/weigh/rows'
 import { type SegmentKind, segmentPart } from '@/core/weigh/segments'
 import type { Database } from '@/data/connect'
@@ -18,6 +20,7 @@ import { countAdClicks } from '@/data/sources'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, type Workspace } from '@/data/workspace'
 import { evidenceKeeper } from './compute/evidenceOf'
+import { loadAll } from './compute/loaded'
 import { partedBy } from './compute/segmented'
 import { reconcileView } from './compute/views/reconcile'
 import { adFiguresView, weighView } from './compute/views/weigh'
@@ -212,6 +215,111 @@ describe('counted once more', () => {
     const byKey = (a: { key: string }, b: { key: string }) => a.key.localeCompare(b.key)
     expect(there.sort(byKey)).toEqual(again.sort(byKey))
     if (network === '' || network === 'norrfeed') expect(again.length).toBeGreaterThan(1)
+  })
+
+  /**
+   * What each outcome of a result is proven to have come from, and in which parts: by its own click, else by its
+   * visitor's clicks, else by those of its customer's earlier visitors, of 30 days each.
+   */
+  const PROVEN = `
+    with every as (
+      select order_id as id, ordered_at::timestamptz as at, click_id, visitor_id, customer_id, order_id as deal,
+        status in ('paid', 'partially_refunded') as counts
+      from orders where coalesce(nullif(result, ''), 'order') = $4
+      union all
+      select min(event_id), min(at::timestamptz), click_id, visitor_id, '', coalesce(nullif(transaction_id, ''), min(event_id)), true
+      from events where rule is not null and name = $4 and bot = 'false'
+        and coalesce(transaction_id, '') not in (select order_id from orders)
+      group by click_id, visitor_id, transaction_id, case when coalesce(transaction_id, '') = '' then event_id end),
+    deals as (select distinct on (deal) * from every where counts order by deal, at),
+    kept as (select distinct on (case when $5 = 'every' then id
+      else coalesce('c' || nullif(click_id, ''), 'v' || nullif(visitor_id, ''), id) end) *
+      from deals order by case when $5 = 'every' then id
+      else coalesce('c' || nullif(click_id, ''), 'v' || nullif(visitor_id, ''), id) end, at),
+    own as (select kept.id, c.* from kept join c on c.click_id = kept.click_id
+      where c.at <= kept.at and kept.at < c.at + interval '720 hours'),
+    touch as (
+      select id, 1 as rank, click_id, at from own
+      union select kept.id, 1, c.click_id, c.at from kept join own using (id) join c
+        on c.visitor_id <> '' and c.visitor_id in (own.visitor_id, kept.visitor_id)
+      union select kept.id, 2, c.click_id, c.at from kept join c on c.visitor_id = kept.visitor_id where c.visitor_id <> ''
+      union select kept.id, 3, c.click_id, c.at from kept join every as e on e.customer_id = kept.customer_id and e.at < kept.at
+        join c on c.visitor_id = e.visitor_id where kept.customer_id <> '' and c.visitor_id <> ''),
+    fitting as (select touch.* from touch join kept using (id)
+      where touch.at <= kept.at and kept.at < touch.at + interval '720 hours'),
+    best as (select fitting.* from fitting join (select id, min(rank) as rank from fitting group by 1) as first using (id, rank)),
+    credited as (
+      select best.id, best.click_id, case when $6 = 'even' then 1.0 / count(*) over (partition by best.id)
+        when best.click_id = coalesce(own.click_id, first_value(best.click_id) over
+          (partition by best.id order by best.at desc, best.click_id desc)) then 1 else 0 end as part
+      from best left join own on own.id = best.id)
+    select c.network, c.campaign_id, sum(part)::float as proven
+    from credited join kept using (id) join c on c.click_id = credited.click_id
+    where part > 0 and (kept.at at time zone '${ZONE}')::date between $1::date and $2::date
+      and ${isBilled('c.network', `(kept.at at time zone '${ZONE}')::date`)} and ${ofNetwork('c.network')}
+    group by 1, 2`
+  const byResult = (['order', 'booklet', 'fitting-call', 'parcel'] as const).flatMap(result =>
+    (['last_click', 'even'] as const).map(credit => ({ result, credit })),
+  )
+  it.each(byResult)('Weigh of $result by $credit', async ({ result, credit }) => {
+    const { records, settings } = await loadAll(database, 'main')
+    const definition = records.definitions.find(one => one.id === result)!
+    const { evidence: own } = gather(records, { ...settings, credit }, result)
+    for (const period of periods) {
+      const counted = await ask<{ network: string; campaign_id: string; proven: number }>(PROVEN, [
+        ...within(period),
+        '',
+        result,
+        definition.count,
+        credit,
+      ])
+      expect(counted.length).toBeGreaterThan(3)
+      for (const network of networks) {
+        const shown = weighView(own, { period, scope: scopeOf(network) }).campaigns.flatMap(row =>
+          row.sums.provenCredit > 0
+            ? [[`${row.network}/${row.id}`, row.sums.provenCredit / 1e6] as const]
+            : [],
+        )
+        expect(Object.fromEntries(shown)).toEqual(
+          Object.fromEntries(
+            counted
+              .filter(one => !network || one.network === network)
+              .map(one => [`${one.network}/${one.campaign_id}`, expect.closeTo(one.proven, 3)]),
+          ),
+        )
+      }
+    }
+  })
+
+  it.each(periods)('all results by value, from $from', async period => {
+    // Each result by itself, and all of them together: no share of the application's sums is taken for granted.
+    const keeper = evidenceKeeper(database)
+    const all = await keeper('main', '_all')
+    const each = [...all.each!.values()]
+    expect([...all.each!.keys()]).toEqual(['order', 'booklet', 'parcel', 'fitting-call', 'course'])
+    const counted = new Map<string, { proven: number; value: number }>()
+    for (const one of each)
+      for (const row of judgeAlone(one, period).rows) {
+        if (row.level !== 'ad') continue
+        const key = pathKey(...row.path)
+        const sum = counted.get(key) ?? { proven: 0, value: 0 }
+        counted.set(key, {
+          proven: sum.proven + row.sums.provenCredit,
+          value: sum.value + row.sums.trackedValue,
+        })
+      }
+    for (const row of judgeAlone(all, period).rows)
+      if (row.level === 'ad')
+        expect([row.path, row.sums.provenCredit, row.sums.trackedValue]).toEqual([
+          row.path,
+          counted.get(pathKey(...row.path))?.proven ?? 0,
+          counted.get(pathKey(...row.path))?.value ?? 0,
+        ])
+    const [spend] = await ask<{ spend: string }>(
+      `select coalesce(sum(spend::numeric * 100), 0)::text as spend from delivery where date between $1 and $2`,
+      within(period),
+    )
+    expect(judgeAlone(all, period).totals.sums.spend).toBe(Number(spend!.spend))
   })
 
   const SEGMENTS: Partial<Record<SegmentKind, string>> = {

@@ -1,4 +1,7 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { mkdtemp, readFile, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import { settingsSchema } from '@/core/intake/settings'
 import { shippedProfiles } from '@/core/links/profiles'
 import { journeySchema } from '@/core/signals/journey'
@@ -26,6 +29,8 @@ let stop: () => Promise<void>
 beforeAll(async () => {
   ;({ database, stop } = await openTestDatabase())
   await createWorkspace(database, 'other', 'Other', settingsSchema.parse({}), [])
+  // The workspace that the collector leads by.
+  await createWorkspace(database, 'main', 'Main', settingsSchema.parse({}), [])
   await saveDefinition(
     database,
     'w',
@@ -98,6 +103,23 @@ describe('what a workspace has settled', () => {
     expect(outcome).toEqual({ before })
     await takeWorkspaceFile(database, await here('other'), read(before), true)
     expect(await written('other')).toEqual(before)
+  })
+  it('is what clicks are led by from then on', async () => {
+    const folder = await mkdtemp(join(tmpdir(), 'aequant-'))
+    vi.stubEnv('AEQUANT_DATA', folder)
+    const fallback_address = 'https://tarnbrook.example/elsewhere'
+    const file = await written()
+    await takeWorkspaceFile(
+      database,
+      await here('main'),
+      read({ ...file, settings: { ...file.settings, fallback_address } }),
+      false,
+    )
+    expect(JSON.parse(await readFile(join(folder, 'routing.json'), 'utf8'))).toMatchObject({
+      fallback: fallback_address,
+    })
+    vi.unstubAllEnvs()
+    await rm(folder, { recursive: true })
   })
   it('is refused whole where its currency cannot be counted in', async () => {
     await importFile(

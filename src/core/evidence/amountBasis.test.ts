@@ -56,4 +56,16 @@ describe('which amount a network seems to report', () => {
       share: 2 / 3,
     })
   })
+  it('holds an order in another currency against its claim in the workspace’s', () => {
+    const rates = [{ day: Date.parse('2026-10-01') / 86_400_000, base: 'USD', quote: 'EUR', rate: '0.5' }]
+    const orders = ['a', 'b', 'c'].map((id, i) =>
+      order(id, i, { currency: 'USD', total: '90.00', tax: '15.00', shipping: '5.00' }),
+    )
+    const claimRows = ['a', 'b', 'c'].map((id, i) => claim(i, { transaction_id: id, value: '37.50' }))
+    expect(found({ orders, rates, claimRows })[0]).toMatchObject({
+      best: { basis: 'without_tax', share: 1 },
+      claimed: 11_250,
+      booked: 11_250,
+    })
+  })
 })
