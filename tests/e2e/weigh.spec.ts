@@ -20,6 +20,62 @@ const DAY = /[A-Z][a-z]{2} \d{1,2}, \d{4}|\d{1,2} [A-Z][a-z]{2} \d{4}/
 test.describe('with the mouse', () => {
   const app = demoFor()
 
+  test('an ad that brings orders and calls has one verdict, whichever result is chosen', async ({ page }) => {
+    const verdictOf = async (result: string, name: string) => {
+      await openWeigh(page, app, result && `?result=${result}`)
+      const button = page.getByRole('button', { name: new RegExp(`^${name}: .* Why\\?$`) })
+      await expect(button).toBeVisible()
+      return button.getAttribute('aria-label')
+    }
+    for (const name of ['Autumn kits', 'Loom stories']) {
+      const byOrder = await verdictOf('', name)
+      expect(await verdictOf('fitting-call', name)).toBe(byOrder)
+      expect(await verdictOf('_all', name)).toBe(byOrder)
+    }
+    // The side result says what part of all value it is, and the panel which results there are.
+    await openWeigh(page, app, '?result=fitting-call')
+    await expect(page.getByText(/Fitting call is \d+ % of the value that ads bring/)).toBeVisible()
+    await page.getByRole('button', { name: /^Autumn kits: .* Why\?$/ }).click()
+    await expect(why(page)).toContainText(/Order \d+ %, Fitting call \d+ %/)
+    await expect(why(page)).toContainText('share of all value')
+    await page.keyboard.press('Escape')
+    // From there to all results: value, ROAS and profit of everything.
+    await page.getByRole('link', { name: 'all results by value' }).click()
+    await expect(page.getByRole('heading', { level: 1 })).toContainText(/worth [\d,.]+ at a ROAS of [\d.]+/)
+    await expect(weighed(page).getByRole('columnheader', { name: 'profit' })).toBeVisible()
+    // What the table shows is what the judgement says, in the same period.
+    const days = `from=${daysAgo(28)}&to=${daysAgo(1)}`
+    await openWeigh(page, app, `?result=_all&${days}`)
+    const { totals } = await (await page.request.get(`${app.origin}/api/judge?result=_all&${days}`)).json()
+    await expect(page.getByRole('heading', { level: 1 })).toContainText(
+      `ROAS of ${totals.roas.estimate.toFixed(2)}`,
+    )
+  })
+
+  test('spend that no report splits is shared by clicks when asked, marked, and sums to the same', async ({
+    page,
+  }) => {
+    await openWeigh(page, app, '?by=click.placement&network=norrfeed')
+    const total = weighed(page).getByRole('row', { name: /^All of Norrfeed/ })
+    const spend = async () => /[\d,]+\.\d\d/.exec((await total.innerText()).replace(/\s+/g, ' '))?.[0]
+    const before = await spend()
+    await expect(page.getByText(/No list: reports do not split spend by placement/)).toBeVisible()
+    await expect(async () => {
+      await page.getByLabel('Spend that no report splits').selectOption('by_clicks')
+      await expect(page).toHaveURL(/spend=by_clicks/, { timeout: 2000 })
+    }).toPass()
+    await expect(page.getByText(/of the spend is shared by clicks \(≈\)/)).toBeVisible()
+    await expect(weighed(page).getByText('≈').first()).toBeVisible()
+    expect(await spend()).toBe(before)
+    await expect(page.getByText(/No list: reports do not split spend/)).toHaveCount(0)
+    // A shared figure opens to the same amount.
+    const feed = weighed(page).getByRole('row', { name: /feed/ }).first()
+    const link = feed.getByRole('button', { name: /show the evidence/ }).first()
+    const shown = await link.innerText()
+    await link.click()
+    await expect(evidence(page)).toContainText(shown)
+  })
+
   test('what is over its line is found, its reason read, money moved, and the outcome held against the forecast', async ({
     page,
   }) => {
@@ -31,7 +87,7 @@ test.describe('with the mouse', () => {
     await expect(weighed(page).getByRole('row', { name: /12 patterns, free/ })).toHaveCount(0)
     // Why: in a sentence of its own figures, each of which opens.
     await page.getByRole('button', { name: 'Folds flat: cut. Why?' }).click()
-    await expect(why(page)).toContainText(/[\d.,]+ for [\d.]+ orders, [\d.,]+ each; its line is [\d.]+\./)
+    await expect(why(page)).toContainText(/1 % likely to pay back\./)
     await expect(why(page)).toContainText('It tires: clicks for each impression fell')
     await why(page)
       .getByRole('button', { name: /show the evidence/ })
@@ -50,7 +106,9 @@ test.describe('with the mouse', () => {
       .click()
     await page.getByLabel('Budget of Your first warp').selectOption({ label: '+50 %' })
     await expect(plan(page)).toContainText('4 ads spend otherwise')
-    await expect(plan(page)).toContainText(/now [\d.,]+ short of break-even, then [\d.,]+ over break-even/)
+    await expect(plan(page)).toContainText(
+      /now [\d.,]+ (short of|over) break-even, then [\d.,]+ over break-even/,
+    )
     await plan(page).getByRole('button', { name: 'Make these moves …' }).click()
     const dialog = page.getByRole('dialog', { name: 'Make these moves' })
     await expect(dialog).toContainText('Folds flat: cut')
@@ -257,7 +315,7 @@ test.describe('by keyboard alone', () => {
     await openWeigh(page, app, '?network=mothwire&show=over')
     await downTo('Folds flat')
     await press('Enter')
-    await expect(why(page)).toContainText('its line is')
+    await expect(why(page)).toContainText('likely to pay back')
     await press('Escape')
     await expect(why(page)).toHaveCount(0)
     await page.goto(`${app.origin}/weigh?network=mothwire`)

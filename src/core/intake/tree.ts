@@ -43,8 +43,14 @@ export function pathAt(leaf: Leaf, level: Level): string[] {
 
 /** Finds the number of an ad's leaf, or of a part that is one; -1 where there is none. */
 export function leafNumbers({ leaves }: AdTree) {
-  const byPath = new Map(leaves.map((l, i) => [pathKey(l.network, l.campaign, l.adSet, l.ad), i]))
-  const byAd = new Map(leaves.flatMap((l, i) => (l.ad ? [[pathKey(l.network, l.ad), i] as const] : [])))
+  const byPath = new Map<string, number>()
+  const byAd = new Map<string, number>()
+  // Parts of a leaf stand behind it, under the same path.
+  for (let i = leaves.length - 1; i >= 0; i--) {
+    const { network, campaign, adSet, ad } = leaves[i]!
+    byPath.set(pathKey(network, campaign, adSet, ad), i)
+    if (ad) byAd.set(pathKey(network, ad), i)
+  }
   return ({ network, campaign, adSet, ad }: Omit<Leaf, 'parts'>): number =>
     (ad ? byAd.get(pathKey(network, ad)) : undefined) ??
     byPath.get(pathKey(network, campaign, adSet, ad)) ??

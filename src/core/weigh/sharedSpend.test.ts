@@ -2,7 +2,9 @@ import fc from 'fast-check'
 import { expect, it } from 'vitest'
 import { always, click, dataset, delivery, order } from '../evidence/sampleRecords'
 import { parseDay } from '../shared/days'
+import { resultSchema } from '../signals/result'
 import { bySegment } from './bySegment'
+import { evidenceAmong } from './engine'
 import { gatherEvidence } from './evidence'
 import { judge, judgeByPart } from './judge'
 import { listedSegments } from './lists'
@@ -75,6 +77,29 @@ it('sums to what was billed, whatever clicks there are', () => {
     }),
     { numRuns: 60 },
   )
+})
+
+it('is judged with all results as by itself', () => {
+  const call = resultSchema.parse({
+    id: 'call',
+    name: 'Call',
+    kind: 'call',
+    currency: 'EUR',
+    value: { by: 'fixed', amount: 5000 },
+    count: 'every',
+  })
+  const records = {
+    clicks: [click('k1', 1, { visitor_id: 'v1' })],
+    orders: [order('o1', 5, { click_id: 'k1' }), order('c1', 6, { click_id: 'k1', result: 'call' })],
+    delivery: [delivery('2026-10-01', { spend: '10.00' })],
+    definitions: [call],
+  }
+  const among = evidenceAmong(records, 'order', one => gatherEvidence(dataset(records, { margin: 0.5 }, one)))
+  const parted = bySegment(among, 'keyword', () => 'loom', [counted('2026-10-01', 'loom', 2)])
+  const [loom] = judgeByPart(parted, always, PART, '').filter(row => row.id === 'loom')
+  expect(loom!.sums.spend).toBe(1000)
+  expect(loom!.restsOn).toMatchObject({ sums: { spend: 1000, estimatedTenths: 20 } })
+  expect(loom!.verdict.because).not.toBe('no_spend')
 })
 
 it('lets what is shared be judged and listed, which has no verdict without', () => {

@@ -115,14 +115,15 @@ export function WeighScreen({
               shown={`${money(totals.sums.spend)} ${currency}`}
               billed
             />{' '}
-            {isAll && (
+            {isAll ? (
               <>
                 brought results worth <b>{money(totals.sums.estimatedValue)}</b> at a ROAS of{' '}
                 <b>{ratioText(ratio(totals.sums.estimatedValue, totals.sums.spend))}</b>. Break-even is{' '}
-                {ratioText(breakEvenRoasOf(totals))}. That is{' '}
+                {ratioText(breakEvenRoasOf(totals))}. These are an estimated{' '}
               </>
+            ) : (
+              'brought an estimated '
             )}
-            {!isAll && 'brought '}an estimated{' '}
             <FigureLink
               figure="estimated"
               scope={scopeOf(totals)}
