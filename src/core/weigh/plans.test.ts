@@ -278,6 +278,11 @@ describe('a proposal', () => {
     const factors = new Map(said.changes.map(change => [planKey(change.path), change.factor]))
     const today = { spend: 200_000, tenths: 500, value: 0, leaves: 250_000, low: 40, high: 60 }
     expect(whatIf(today, ads, factors, rules).sums.leaves).toBeGreaterThan(today.leaves)
+    // Of a budget that is far larger, what no ad would bring back stays where it is.
+    const large = mostWorth(ads, { budget: 1_000_000, elasticity: 0.8, most: 2 })
+    if (large.kind !== 'proposed') throw new Error(large.kind)
+    expect(large.changes.filter(change => change.factor > 1).map(change => change.path[3])).toEqual(['good'])
+    expect(large.unspent).toBeGreaterThan(700_000)
   })
 })
 

@@ -11,7 +11,12 @@ export interface ProposedChange {
   gain: number
 }
 export type Proposal =
-  | { kind: 'proposed'; changes: ProposedChange[] }
+  | {
+      kind: 'proposed'
+      changes: ProposedChange[]
+      /** of a budget, what is left since no ad would bring it back */
+      unspent?: number
+    }
   /** nothing need be done: it is so already */
   | { kind: 'already' }
   /** cutting whatever loses is not enough */
@@ -72,13 +77,14 @@ const LEAST_MOVE = 0.1
 
 /**
  * How a budget is shared out so that results leave most: the next unit of spend brings the same everywhere, as far as
- * no budget becomes more than so many times what it is (its return that far out nobody has seen).
+ * no budget becomes more than so many times what it is (its return that far out nobody has seen). More than today is
+ * spent only as far as the next unit brings back what it costs.
  *
- * @param budget in minor units; what is spent today where money is only to be moved
+ * @param given in minor units; what is spent today where money is only to be moved
  */
 export function mostWorth(
   ads: readonly PlannedAd[],
-  { budget, elasticity, most }: { budget: number; elasticity: number; most: number },
+  { budget: given, elasticity, most }: { budget: number; elasticity: number; most: number },
 ): Proposal {
   const known = ads.filter(ad => ad.spend > 0 && ad.left !== null)
   const others = ads.reduce((sum, ad) => sum + ad.spend, 0) - known.reduce((sum, ad) => sum + ad.spend, 0)
@@ -90,6 +96,8 @@ export function mostWorth(
     })
   const spent = (factors: readonly number[]) =>
     known.reduce((sum, ad, i) => sum + factors[i]! * ad.spend, others)
+  const today = ads.reduce((sum, ad) => sum + ad.spend, 0)
+  const budget = Math.min(given, Math.max(today, Math.floor(spent(factorsAt(1)))))
   let [low, high] = [-12, 12]
   for (let round = 0; round < 80; round++) {
     const middle = (low + high) / 2
@@ -116,5 +124,9 @@ export function mostWorth(
   const changes = known.flatMap((ad, i) => (rounded[i] === 1 ? [] : [changeOf(ad, rounded[i]!, elasticity)]))
   return changes.length === 0
     ? { kind: 'already' }
-    : { kind: 'proposed', changes: changes.sort((a, b) => b.gain - a.gain) }
+    : {
+        kind: 'proposed',
+        changes: changes.sort((a, b) => b.gain - a.gain),
+        ...(budget < given && { unspent: given - budget }),
+      }
 }

@@ -302,7 +302,7 @@ function seenWords({ campaigns, currency }: WalkedJourney, { money, count }: For
   const spend = unseen.reduce((sum, one) => sum + (one.spend ?? 0), 0)
   return `${seen} ${count(unseen.length)} ${
     unseen.length === 1 ? 'campaign has' : 'campaigns have'
-  } billed clicks but no shopper seen; their spend of ${money(spend, currency)} ${currency} is left out.`
+  } billed clicks but no shopper seen. ${money(spend, currency)} ${currency} of spend is left out for that.`
 }
 
 /** The journey in a sentence of live figures. */

@@ -297,7 +297,7 @@ function Proposed({ plan, nameOf }: { plan: Plan; nameOf: (path: readonly string
     const stands = `Its verdict is ${verdictWords[row.verdict.kind]}${over ? ', and its cost is above break-even' : ''}`
     return marginal !== null && marginal >= 1
       ? ` ${stands}, but expected profit per ${currency} is above 1, judged with ads like it.`
-      : ` ${stands}: it is raised only because this budget has no better place. Lower the budget to leave it out.`
+      : ` ${stands}: but other ads bring back even less for the same money.`
   }
   const needsReason = said.changes.filter(change => reasonFor(change) !== '')
   const shown = [
@@ -322,6 +322,12 @@ function Proposed({ plan, nameOf }: { plan: Plan; nameOf: (path: readonly string
             : `${change.factor > 1 ? 'Raise' : 'Lower'} ${nameOf(change.path)} by ${factorWords(change.factor).replace(/[+−]/, '')} to ${money(Math.round(change.spend * change.factor))} ${currency}: its next ${currency} brings back ${ratioText(change.marginal)}${change.factor > 1 ? ` now` : `, and ${ratioText(best)} elsewhere`}.${reasonFor(change)}`}
         </Text>
       ))}
+      {said.kind === 'proposed' && said.unspent !== undefined && (
+        <Text>
+          {money(said.unspent)} {currency} of the budget is left: the next {currency} would bring back less
+          than it costs.
+        </Text>
+      )}
       {said.changes.length > shown.length && (
         <Text color="quiet">
           And {count(said.changes.length - shown.length)} more, in the column of budgets.
