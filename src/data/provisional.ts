@@ -13,6 +13,37 @@ const placeOf: Record<Level, string> = {
 }
 const columnOf: Record<Level, string> = { campaign: 'campaign_id', ad_set: 'ad_set_id', ad: 'ad_id' }
 
+/** What was added without an ID, with what a report has named since that it may be: of the same name, in the same place. */
+export interface Provisional {
+  network: string
+  level: Level
+  /** the ID that stands for the missing one */
+  id: string
+  name: string
+  fits: { id: string; campaign: string; adSet: string }[]
+}
+
+async function fitting(database: Executor, workspace: string, level: Level): Promise<Provisional[]> {
+  const nameAt = (
+    above: Level,
+  ) => sql`coalesce((select name from ad_entities a where a.workspace = r.workspace
+    and a.network = r.network and a.level = ${above} and a.id = r.${sql.raw(columnOf[above])}), r.${sql.raw(columnOf[above])})`
+  const { rows } = await database.execute<{
+    network: string
+    id: string
+    name: string
+    fits: Provisional['fits']
+  }>(sql`
+    select p.network, p.id, p.name, json_agg(json_build_object(
+      'id', r.id, 'campaign', ${nameAt('campaign')}, 'adSet', ${nameAt('ad_set')}) order by r.id) as fits
+    from ad_entities p join ad_entities r
+      on r.workspace = p.workspace and r.network = p.network and r.level = p.level
+      and lower(r.name) = lower(p.name) and r.id not like ${`${PROVISIONAL}%`} and ${sql.raw(placeOf[level])}
+    where p.workspace = ${workspace} and p.level = ${level} and p.id like ${`${PROVISIONAL}%`}
+    group by p.network, p.id, p.name`)
+  return rows.map(row => ({ ...row, level }))
+}
+
 /**
  * Joins campaigns, ad sets and ads that were added without an ID to those that a report has named since: of the same
  * name, in the same place, and the only one there. Their plans, landing pages, saved links and clicks go along.
@@ -21,20 +52,36 @@ const columnOf: Record<Level, string> = { campaign: 'campaign_id', ad_set: 'ad_s
  */
 export async function joinProvisional(database: Executor, workspace: string): Promise<number> {
   let joined = 0
-  for (const level of levels) {
-    const { rows } = await database.execute<{ network: string; provisional: string; real: string }>(sql`
-      select p.network, p.id as provisional, min(r.id) as real
-      from ad_entities p join ad_entities r
-        on r.workspace = p.workspace and r.network = p.network and r.level = p.level
-        and lower(r.name) = lower(p.name) and r.id not like ${`${PROVISIONAL}%`} and ${sql.raw(placeOf[level])}
-      where p.workspace = ${workspace} and p.level = ${level} and p.id like ${`${PROVISIONAL}%`}
-      group by p.network, p.id having count(*) = 1`)
-    for (const { network, provisional, real } of rows) {
-      await replace(database, workspace, level, { network, provisional, real })
+  for (const level of levels)
+    for (const { network, id, fits } of await fitting(database, workspace, level)) {
+      const [only, ...others] = fits
+      if (!only || others.length > 0) continue
+      await replace(database, workspace, level, { network, provisional: id, real: only.id })
       joined += 1
     }
-  }
   return joined
+}
+
+/** What was added without an ID and may be several that reports have named since: somebody has to say which. */
+export async function listUndecided(database: Executor, workspace: string): Promise<Provisional[]> {
+  const found: Provisional[] = []
+  for (const level of levels)
+    found.push(...(await fitting(database, workspace, level)).filter(({ fits }) => fits.length > 1))
+  return found
+}
+
+/** Joins it to the one that somebody chose. Says whether that was one that it may be. */
+export async function joinTo(
+  database: Executor,
+  workspace: string,
+  { network, level, id, real }: Pick<Provisional, 'network' | 'level' | 'id'> & { real: string },
+): Promise<boolean> {
+  const own = (await fitting(database, workspace, level)).find(
+    one => one.network === network && one.id === id,
+  )
+  if (!own?.fits.some(one => one.id === real)) return false
+  await replace(database, workspace, level, { network, provisional: id, real })
+  return true
 }
 
 async function replace(

@@ -458,6 +458,17 @@ export const gatheredArrivals = z.strictObject({
       last: instantMs,
     }),
   ),
+  undecided: z
+    .array(
+      z.strictObject({
+        network: text,
+        level: z.enum(levels),
+        id: text,
+        name: text,
+        fits: z.array(z.strictObject({ id: text, campaign: text, adSet: text })),
+      }),
+    )
+    .describe('added without an ID, and of the name and place of several that reports name'),
 })
 const keys = z.array(text)
 export const arrivalsOfAds = z.record(

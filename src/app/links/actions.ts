@@ -10,7 +10,7 @@ import { addAd as addNewAd, type NewAd, putOnPractice } from '@/server/links/cha
 import { keepHosts } from '@/server/links/hosts'
 import { bringLinkBack, keepLink, type LinkForm } from '@/server/links/library'
 import { keepProfile } from '@/server/links/profiles'
-import { type Assigned, assignValue } from '@/server/links/unknownValues'
+import { type Assigned, assignValue, joinChosen } from '@/server/links/unknownValues'
 import { isPractised } from '@/server/practice'
 import { workspaceHere } from '../frame'
 
@@ -31,6 +31,19 @@ const assignedSchema = z.object({
   level: z.enum(['campaign', 'ad_set', 'ad']),
   value: z.string().min(1).max(500),
   called: z.string().trim().min(1).max(500),
+})
+
+/** Gives what was added without an ID the one that was chosen. Gives what is wrong, or null when it is done. */
+export async function joinNew(given: unknown): Promise<string | null> {
+  const problem = await joinChosen(sharedDatabase(), (await workspaceHere()).id, joinedSchema.parse(given))
+  if (problem === null) refresh()
+  return problem
+}
+const joinedSchema = z.object({
+  network: z.string().max(200),
+  level: z.enum(['campaign', 'ad_set', 'ad']),
+  id: z.string().min(1).max(200),
+  real: z.string().min(1).max(200),
 })
 
 /** Puts ads' present addresses into the practice network. Says whether it took them. */

@@ -9,6 +9,7 @@ import { countUnknown } from '@/data/clicks'
 import type { Database } from '@/data/connect'
 import { listFormerNames } from '@/data/entities'
 import { latestQueries, stationRows } from '@/data/links'
+import { listUndecided, type Provisional } from '@/data/provisional'
 import { listPlanVersions, listProfiles } from '@/data/workspace'
 
 const LOOK_BACK_DAYS = 7
@@ -27,6 +28,8 @@ export interface GatheredArrivals {
   names: Record<string, { name: string; former: string[] }>
   /** values of clicks that should name a campaign, ad set or ad and name none, of any time, most clicks first */
   unknown: { network: string; level: EntityLevel; value: string; clicks: number; last: number }[]
+  /** what was added without an ID and may be several that reports have named since */
+  undecided: Provisional[]
 }
 
 /** So many values are shown that name nothing. */
@@ -85,5 +88,6 @@ export async function gatherArrivals(
     ads: Object.fromEntries(read.ads),
     names,
     unknown: await countUnknown(database, workspace, MOST_UNKNOWN),
+    undecided: await listUndecided(database, workspace),
   }
 }

@@ -14,12 +14,14 @@ import { delivery } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, listPlans, listPlanVersions, type Workspace } from '@/data/workspace'
 import { importFile } from '../import/importFile'
+import { gatherArrivals } from './arrivals'
 import { addAd, changeLinks, type NewAd } from './changes'
 import { linksCsv } from './exportLinks'
 import { bringLinkBack, keepLink, type LinkForm } from './library'
 import { keepProfile } from './profiles'
 import { type StationData, stationText } from './station'
 import { tryLink } from './tryLink'
+import { joinChosen } from './unknownValues'
 
 const now = Date.parse('2026-11-01T10:00:00Z')
 let database: Database
@@ -170,6 +172,46 @@ describe('a new ad', () => {
       ad_set_id: 'k71',
       ad_id: 'k711',
     })
+  })
+  it('without an ID is asked about where a report names two of its name and place', async () => {
+    const given = {
+      network: 'mothwire',
+      campaign: { id: 'k9', name: 'Winter' },
+      ad_set: { id: 'k91', name: 'Weavers' },
+      ad: { id: 'new-twin', name: 'Twin' },
+      landing_page: 'https://tarnbrook.example/twin',
+    }
+    expect(await add(given)).toBeNull()
+    await importFile(
+      database,
+      workspace,
+      'delivery',
+      `date,network,campaign_id,campaign_name,ad_set_id,ad_set_name,ad_id,ad_name,currency,spend\n${[
+        'k911',
+        'k912',
+      ]
+        .map(id => `2026-10-01,mothwire,k9,Winter,k91,Weavers,${id},Twin,EUR,1.00`)
+        .join('\n')}\n`,
+    )
+    const undecided = async () => (await gatherArrivals(database, workspace.id, Date.now())).undecided
+    expect(await undecided()).toEqual([
+      {
+        network: 'mothwire',
+        level: 'ad',
+        id: 'new-twin',
+        name: 'Twin',
+        fits: ['k911', 'k912'].map(id => ({ id, campaign: 'Winter', adSet: 'Weavers' })),
+      },
+    ])
+    const chosen = { network: 'mothwire', level: 'ad' as const, id: 'new-twin' }
+    expect(await joinChosen(database, workspace.id, { ...chosen, real: 'k711' })).toContain('no longer names')
+    expect(await joinChosen(database, workspace.id, { ...chosen, real: 'k912' })).toBeNull()
+    expect(await undecided()).toEqual([])
+    expect(await findAd(database, workspace.id, 'mothwire', 'new-twin')).toBeNull()
+    expect(await findAd(database, workspace.id, 'mothwire', 'k912')).toMatchObject({
+      landingPage: 'https://tarnbrook.example/twin',
+    })
+    expect(await findAd(database, workspace.id, 'mothwire', 'k911')).toMatchObject({ landingPage: null })
   })
   it('is refused without a name or ID, and where the ID is another ad’s', async () => {
     expect(await add({ ad: { id: ' ', name: '' } })).toBe('write the ad’s ID\nname the ad')

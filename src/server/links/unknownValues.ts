@@ -1,7 +1,7 @@
 import type { EntityLevel } from '@/core/links/readLink'
 import type { Database } from '@/data/connect'
 import { addName, findEntities } from '@/data/entities'
-import { joinProvisional } from '@/data/provisional'
+import { joinProvisional, joinTo } from '@/data/provisional'
 import { raiseVersion, type Workspace } from '@/data/workspace'
 import { readUnknownClicks } from '../drain/clickReader'
 
@@ -49,3 +49,17 @@ export async function assignValue(
     return { clicks }
   })
 }
+
+/** Gives what was added without an ID the one that somebody chose of several. Gives what is wrong, or null. */
+export const joinChosen = (
+  database: Database,
+  workspace: string,
+  chosen: { network: string; level: EntityLevel; id: string; real: string },
+): Promise<string | null> =>
+  database.transaction(async inner => {
+    if (!(await joinTo(inner, workspace, chosen)))
+      return 'It was joined already, or the report no longer names that ID. Load the page again.'
+    await readUnknownClicks(inner, workspace)
+    await raiseVersion(inner, workspace, 'rules', 'everything')
+    return null
+  })

@@ -16,6 +16,7 @@ import { DataTable } from '../parts/table/DataTable'
 import { useServer } from '../parts/useServer'
 import { Mono, WordLink } from '../parts/WordLink'
 import { levelName, tokenWords } from './linkWords'
+import { type JoinNew, UndecidedAds } from './UndecidedAds'
 import { type AssignValue, UnknownValues } from './UnknownValues'
 
 type Gathered = Omit<GatheredArrivals, 'ads'>
@@ -48,10 +49,12 @@ export function ArrivalsScreen({
   network,
   profiles,
   assign,
+  join,
 }: {
   network: string | null
   profiles: readonly NetworkProfile[]
   assign: AssignValue
+  join: JoinNew
 }) {
   const formats = useFormats()
   const { count } = formats
@@ -85,6 +88,14 @@ export function ArrivalsScreen({
           profiles={profiles}
           assign={assign}
           assigned={again}
+        />
+      )}
+      {gathered && gathered.undecided.length > 0 && (
+        <UndecidedAds
+          undecided={gathered.undecided.filter(v => !network || v.network === network)}
+          profiles={profiles}
+          join={join}
+          joined={again}
         />
       )}
       {gathered?.cut && <Note>There were more clicks than are read here; these are the latest.</Note>}

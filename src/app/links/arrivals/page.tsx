@@ -3,7 +3,7 @@ import { listProfiles } from '@/data/workspace'
 import { ArrivalsScreen } from '@/ui/links/ArrivalsScreen'
 import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
-import { assignUnknownValue } from '../actions'
+import { assignUnknownValue, joinNew } from '../actions'
 
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'What arrives' }
@@ -18,6 +18,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         network={scope.network ?? null}
         profiles={await listProfiles(database, workspace)}
         assign={assignUnknownValue}
+        join={joinNew}
       />
     </Station>
   )
