@@ -5,7 +5,7 @@ import { append } from '../shared/append'
 import { pathKey } from '../shared/path'
 import { resultOfLeaf } from './allResults'
 import type { Evidence } from './evidence'
-import { addSums, isNone, noSums, type Sums } from './figures'
+import { addSums, isNone, noSums, ratio, type Sums } from './figures'
 import type { LeafSums } from './leafSums'
 import { type PlainRule, withRules } from './plainRules'
 import { type ResultRate, resultRates } from './resultRates'
@@ -67,6 +67,15 @@ export function pathAbove({ level, path }: Pick<JudgedRow, 'level' | 'path'>): s
   // A campaign stands below a part of names, if below anything.
   return level === 'campaign' ? (path.length > 2 ? path.slice(0, 2) : null) : path.slice(0, -1)
 }
+
+/** Value over spend at which all results of a row's ads pay back; null where nothing is known of it. */
+export const breakEvenRoasOf = ({
+  leaves,
+  worth,
+  line,
+  restsOn,
+}: Pick<JudgedRow, 'leaves' | 'worth' | 'line' | 'restsOn'>): number | null =>
+  restsOn ? ratio(restsOn.sums.estimatedValue, leaves) : worth && line ? worth.mean / line : null
 
 /** The part of the account that a row stands for. */
 export function scopeOf({ level, path, network }: Pick<JudgedRow, 'level' | 'path' | 'network'>): Scope {

@@ -6,7 +6,7 @@ import type { Gap } from '@/core/evidence/gap'
 import type { OwnRules } from '@/core/intake/settings'
 import { formatDay } from '@/core/shared/days'
 import { comparisonSentence } from '@/core/weigh/comparisonSentence'
-import { addSums, costOf, noSums } from '@/core/weigh/figures'
+import { addSums, costOf, noSums, ratio } from '@/core/weigh/figures'
 import type { JudgedRow } from '@/core/weigh/rows'
 import type { ChangedView } from '@/server/compute/views/changed'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
@@ -70,7 +70,7 @@ export function ClientScreen({
 }
 
 function Sheet({ gap: { gap, captures }, cost, changed, name, rules, network }: Shown) {
-  const { count, money, tenths, percent, currency, day, zone } = useFormats()
+  const { count, money, tenths, percent, ratioText, currency, day, zone } = useFormats()
   const words = useResultWords()
   const networkName = useNetworkName()
   const { first, second } = changed
@@ -114,7 +114,9 @@ function Sheet({ gap: { gap, captures }, cost, changed, name, rules, network }: 
           `Ads brought an estimated ${tenths(estimated)} of them (${tenths(totals.low)} – ${tenths(totals.high)})`,
         )}{' '}
         for {amount(totals.sums.spend)}: {amount(costOf(totals.sums, estimated))} each
-        {cost.line !== null && `, where ${amount(cost.line)} would break even`}.
+        {cost.line !== null && `, where ${amount(cost.line)} would break even`}. ROAS is{' '}
+        {ratioText(ratio(totals.sums.estimatedValue, totals.sums.spend))}, break-even{' '}
+        {ratioText(cost.breakEvenRoas)}.
       </Text>
       <Box mt="4">
         <Balance

@@ -3,7 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { ratio } from '@/core/weigh/figures'
 import { plannedAd } from '@/core/weigh/moves'
-import { scopeOf } from '@/core/weigh/rows'
+import { breakEvenRoasOf, scopeOf } from '@/core/weigh/rows'
 import type { WeighedRow } from '@/core/weigh/weighRow'
 import { marginalReturn } from '@/core/weigh/whatIf'
 import { FigureLink } from '../evidence/PanelContext'
@@ -17,7 +17,7 @@ import { rangeText } from './columns'
 import { ChanceMark, CostMark } from './marks'
 import type { Plan } from './plan/usePlan'
 import { costIn, estimated, titleOf, valueOfAll } from './rowFigures'
-import { breakEvenRoasOf, doubtWords, tiringSentence, verdictSentence, verdictWords } from './verdictWords'
+import { doubtWords, tiringSentence, verdictSentence, verdictWords } from './verdictWords'
 
 /** Why a row is judged as it is: its verdict, what that rests on, its line, and what can be done. */
 export function WhyPanel({

@@ -35,15 +35,6 @@ export function ruleWords(rule: PlainRule, { count, money, currency }: Formats, 
 
 type JudgedFigures = Pick<JudgedRow, 'path' | 'sums' | 'line' | 'leaves' | 'verdict' | 'byResult' | 'restsOn'>
 
-/** Value over spend at which all results of a row pay back; null where they leave nothing. */
-export const breakEvenRoasOf = ({
-  leaves,
-  worth,
-  line,
-  restsOn,
-}: Pick<JudgedRow, 'leaves' | 'worth' | 'line' | 'restsOn'>) =>
-  restsOn ? ratio(restsOn.sums.estimatedValue, leaves) : worth && line ? worth.mean / line : null
-
 /** What several results brought, in one sentence; null for a row whose verdict rests on one. */
 function severalSentence(
   { sums, leaves, byResult, restsOn }: JudgedFigures,

@@ -60,7 +60,8 @@ export function TrendScreen({ view, marks }: { view: TrendView; marks: readonly 
             : words(': no order has come of it in these days')}
           {line !== null && (
             <>
-              ; its line is <b>{money(Math.round(line))}</b>
+              . Break-even is <b>{money(Math.round(line))}</b>
+              {view.breakEvenRoas !== null && ` (ROAS ${ratioText(view.breakEvenRoas)})`}
             </>
           )}
           .
