@@ -25,6 +25,12 @@ describe('the range of a number of orders', () => {
       }),
     )
   })
+  it('is found in a few steps, however wide the law is', () => {
+    for (const variance of [1e3, 1e9, 1e18, 1e30]) {
+      const { low, high } = orderRange(0, 441, variance)
+      expect([low >= 0, low <= 441, high >= 441, Number.isFinite(high)]).toEqual([true, true, true, true])
+    }
+  })
   it('is one number where nothing is uncertain', () => {
     expect(orderRange(7, 0, 3)).toEqual({ low: 7, high: 7 })
     expect(orderRange(7, 2, 0)).toEqual({ low: 9, high: 9 })

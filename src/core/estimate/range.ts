@@ -27,14 +27,28 @@ export function gammaCdf(x: number, mean: number, variance: number): number {
 export function orderRange(certain: number, mean: number, variance: number): { low: number; high: number } {
   if (mean <= 1e-9 || variance <= 1e-12) return { low: certain + mean, high: certain + mean }
   const upTo = (count: number) => gammaCdf(count + 0.5, mean, variance)
-  const nearest = (from: number, tail: (count: number) => number, step: 1 | -1) => {
-    let best = from
-    for (let k = from; k >= 0 && k <= from + 10 + 6 * Math.sqrt(variance); k += step) {
-      if (Math.abs(tail(k) - TAIL) < Math.abs(tail(best) - TAIL)) best = k
-    }
-    return best
-  }
-  const low = nearest(Math.floor(mean), k => (k === 0 ? 0 : upTo(k - 1)), -1)
-  const high = nearest(Math.ceil(mean), k => 1 - upTo(k), 1)
+  const off = (tail: number) => Math.abs(tail - TAIL)
+  const below = (k: number) => (k === 0 ? 0 : upTo(k - 1))
+  const above = (k: number) => 1 - upTo(k)
+  // Tails grow toward the mean: the counts on both sides of a tenth are found by halving, however wide the law is.
+  const lowest = lastWhere(k => below(k) <= TAIL, 0, Math.floor(mean))
+  const low = lowest < Math.floor(mean) && off(below(lowest + 1)) <= off(below(lowest)) ? lowest + 1 : lowest
+  const first = Math.ceil(mean)
+  let beyond = first + 1
+  while (above(beyond) > TAIL) beyond = first + 2 * (beyond - first)
+  const inside = lastWhere(k => k === first || above(k) > TAIL, first, beyond)
+  const high = off(above(inside)) <= off(above(inside + 1)) ? inside : inside + 1
   return { low: Math.min(certain + low, certain + mean), high: Math.max(certain + high, certain + mean) }
+}
+
+/** The last whole number of a stretch for which something holds that holds for its first, and from some on no more. */
+function lastWhere(holds: (k: number) => boolean, from: number, to: number): number {
+  if (holds(to)) return to
+  let [yes, no] = [from, to]
+  while (no - yes > 1) {
+    const middle = Math.floor((yes + no) / 2)
+    if (holds(middle)) yes = middle
+    else no = middle
+  }
+  return yes
 }
