@@ -9,6 +9,7 @@ import { migrateDatabase } from '@/data/migrate'
 import { FileRefused } from '@/formats/csv'
 import { eachLine } from '@/formats/csvLines'
 import { dataFolder } from '@/formats/dataFolder'
+import { decodeText } from '@/formats/encoding'
 import { fileName, readSettings, writeFolder, writeRejects } from '@/formats/folder'
 import { adoptSettings, folderSettings } from '@/server/counting'
 import { recordFiles } from '@/server/exportRecords'
@@ -70,7 +71,7 @@ export async function importFolder(options: Options): Promise<void> {
           database,
           workspace,
           kind,
-          readFileSync(join(options.dir, fileName(kind)), 'utf8'),
+          decodeText(readFileSync(join(options.dir, fileName(kind)))),
         )
         counts[kind] = {
           accepted: outcome.accepted,

@@ -6,6 +6,7 @@ import { type FileKind, fileKinds, type RecordOf } from '@/core/intake/records'
 import { type FolderSettings, folderSettingsSchema } from '@/core/signals/result'
 import { type FoundClicks, readClicks } from './clickFile'
 import { readExchangeFile, writeCsv } from './csv'
+import { decodeText } from './encoding'
 import { parseJson } from './json'
 
 type RowKind = Exclude<FileKind, 'clicks'>
@@ -71,7 +72,7 @@ export function readSettings(dir: string): FolderSettings | null {
     : null
 }
 
-const contentOf = (dir: string, kind: FileKind) => readFileSync(join(dir, fileName(kind)), 'utf8')
+const contentOf = (dir: string, kind: FileKind) => decodeText(readFileSync(join(dir, fileName(kind))))
 
 function readInto<Kind extends RowKind>(
   files: { [K in Kind]?: FolderFile<K> },

@@ -9,8 +9,9 @@ import { shippedProfiles } from '@/core/links/profiles'
 import { simulateMarket } from '@/practice/market/simulate'
 import { writeReport } from '@/practice/reports'
 import { FileRefused } from './csv'
+import { decodeText } from './encoding'
 import { writeFolder } from './folder'
-import { decodeText, readSheet } from './sheet'
+import { readSheet } from './sheet'
 
 const own = { currency: 'EUR', time_zone: 'Europe/Lisbon' }
 

@@ -8,14 +8,6 @@ const FIRST_LINES = 20
 const DELIMITERS = [',', ';', '\t', '|']
 const MOST_CELLS = 300
 
-/** Text from bytes: UTF-8, or UTF-16 where the first bytes say so, as spreadsheets save it. */
-export function decodeText(bytes: Uint8Array): string {
-  const [first, second] = bytes
-  const encoding =
-    first === 0xff && second === 0xfe ? 'utf-16le' : first === 0xfe && second === 0xff ? 'utf-16be' : 'utf-8'
-  return new TextDecoder(encoding).decode(bytes)
-}
-
 /**
  * Reads a table of any columns from delimited text: the mark between cells is found out, and lines above
  * the headings are left out.

@@ -34,7 +34,10 @@ it('orders come back the same from any file that a shop writes, or what they cou
       fc.constantFrom('\n', '\r\n'),
       async (orders, by, encoding, writer, newline) => {
         const text = writers[writer]!(write(orders, by, 'order'), newline)
-        const { header, lines } = readSheet(await tableText(encoders[encoding]!(text), 'orders'), 'orders')
+        const { header, lines } = readSheet(
+          (await tableText(encoders[encoding]!(text), 'orders')).text,
+          'orders',
+        )
         const sheet = { header, rows: lines.map(line => [...line.cells]) }
         expect(readBack(sheet, by, 'order')).toEqual(orders.map(o => orderCells(o, by)))
       },

@@ -1,3 +1,4 @@
+import { type Encoding, encodings } from '@/core/shared/encodings'
 import { isCleanText } from '@/core/shared/text'
 import { DatabaseAway, DiskFull } from '@/data/errors'
 import { Cancelled } from '@/server/threads'
@@ -104,6 +105,20 @@ export function readHeader(request: Request, name: string): string | null {
     if (text === null || isCleanText(text)) return text
   } catch {}
   throw new Refused(400, `The header ${name} is not percent-encoded text: ${value?.slice(0, 100)}`)
+}
+
+/**
+ * In which encoding a file is to be read, where the sender says it (`x-encoding`).
+ *
+ * @throws Refused for one that no file is read in
+ */
+export function readEncoding(request: Request): Encoding | undefined {
+  const name = readHeader(request, 'x-encoding')
+  if (!name) return undefined
+  const known = encodings.find(one => one === name.toLowerCase())
+  if (!known)
+    throw new Refused(400, `Files are not read in the encoding ${name}. There are: ${encodings.join(', ')}.`)
+  return known
 }
 
 const LONGEST_NAME = 200

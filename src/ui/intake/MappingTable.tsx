@@ -1,5 +1,6 @@
 import { Box, Text } from '@chakra-ui/react'
 import { levelOf, type ReportMapping, reportFields } from '@/core/intake/reports/mapping'
+import type { Encoding } from '@/core/shared/encodings'
 import type { ReportLook } from '@/server/import/report'
 import { TextField } from '../parts/Fields'
 import { ColumnsTable } from './ColumnsTable'
@@ -12,11 +13,14 @@ export function MappingTable({
   mapping,
   doubts,
   correct,
+  readIn,
 }: {
-  look: ReportLook
+  look: ReportLook & { encoding: Encoding | null }
   doubts: ReportLook['doubts']
   mapping: ReportMapping
   correct: (change: Partial<ReportMapping>) => void
+  /** reads the file again in another encoding */
+  readIn: (encoding: Encoding) => void
 }) {
   return (
     <Box as="section" aria-label="Columns">
@@ -30,7 +34,7 @@ export function MappingTable({
         columns={mapping.columns}
         pick={columns => correct({ columns })}
       />
-      <WrittenAs forms={mapping} correct={correct}>
+      <WrittenAs forms={mapping} correct={correct} encoding={look.encoding} readIn={readIn}>
         {!mapping.columns.conversion && (
           <TextField
             beside

@@ -3,6 +3,7 @@ import { Box, Button, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import { guessForms } from '@/core/intake/reports/guess'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
+import type { Encoding } from '@/core/shared/encodings'
 import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
 import { useFormats } from '../format'
@@ -54,7 +55,9 @@ export function ReportsScreen({
   const { count, day, currency } = useFormats()
   const [network, setNetwork] = useState(first)
   const [file, setFile] = useState<File | null>(null)
-  const [look, setLook] = useState<ReportLook | null>(null)
+  const [look, setLook] = useState<(ReportLook & { encoding: Encoding | null }) | null>(null)
+  /** in which encoding somebody wants it read; null while that is found out */
+  const [asked, setAsked] = useState<Encoding | null>(null)
   const [mapping, setMapping] = useState<ReportMapping | null>(null)
   const [doubts, setDoubts] = useState<ReportLook['doubts']>([])
   const [difference, setDifference] = useState<ReportDifference | null>(null)
@@ -91,11 +94,18 @@ export function ReportsScreen({
     setReady(false)
     void choose(first)
   }
-  async function choose(chosen: File) {
+  async function choose(chosen: File, encoding: Encoding | null = null) {
     forget()
     setFile(chosen)
     if (network === '') return setBeginning(true)
-    const seen = await send<ReportLook>('look', chosen, `Reading ${chosen.name}`)
+    const seen = await send<NonNullable<typeof look>>(
+      'look',
+      chosen,
+      `Reading ${chosen.name}`,
+      null,
+      encoding,
+    )
+    setAsked(encoding)
     setLook(seen)
     setMapping(seen?.mapping ?? null)
     setDoubts(seen?.doubts ?? [])
@@ -125,7 +135,7 @@ export function ReportsScreen({
   }
   const problems = look && mapping ? problemsOf(mapping, look.header) : []
   const compare = async () =>
-    setDifference(await send('compare', file!, 'Comparing with what is held', mapping))
+    setDifference(await send('compare', file!, 'Comparing with what is held', mapping, asked))
 
   return (
     <Page
@@ -191,7 +201,13 @@ export function ReportsScreen({
       </Box>
       {look && mapping && (
         <>
-          <MappingTable look={look} mapping={mapping} doubts={doubts} correct={correct} />
+          <MappingTable
+            look={look}
+            mapping={mapping}
+            doubts={doubts}
+            correct={correct}
+            readIn={encoding => file && void choose(file, encoding)}
+          />
           {problems.map(p => (
             <Text key={JSON.stringify(p)} color="alarm" fontSize="13px">
               {problemWords(p)}
@@ -220,7 +236,7 @@ export function ReportsScreen({
         <ReportDays
           difference={difference}
           name={name}
-          take={async () => setTaken(await send('take', file!, 'Taking it in', mapping))}
+          take={async () => setTaken(await send('take', file!, 'Taking it in', mapping, asked))}
           busy={busy !== ''}
         />
       )}

@@ -11,6 +11,7 @@ import {
   exportKinds,
   exportProblems,
 } from '@/core/intake/shopExport/mapping'
+import type { Encoding } from '@/core/shared/encodings'
 import type { ExportDifference, ExportLook } from '@/server/import/shopExport'
 import { useFormats } from '../format'
 import { SelectField } from '../parts/Fields'
@@ -75,7 +76,9 @@ export function ShopExportScreen({
 }) {
   const { count } = useFormats()
   const [file, setFile] = useState<File | null>(null)
-  const [look, setLook] = useState<ExportLook | null>(null)
+  const [look, setLook] = useState<(ExportLook & { encoding: Encoding | null }) | null>(null)
+  /** in which encoding somebody wants it read; null while that is found out */
+  const [asked, setAsked] = useState<Encoding | null>(null)
   const [mapping, setMapping] = useState<ExportMapping | null>(null)
   const [doubts, setDoubts] = useState<readonly ExportDoubt[]>([])
   const [difference, setDifference] = useState<ExportDifference | null>(null)
@@ -84,11 +87,18 @@ export function ShopExportScreen({
     step => `/api/shop-export/${step}`,
   )
 
-  async function choose(chosen: File) {
+  async function choose(chosen: File, encoding: Encoding | null = null) {
     setFile(chosen)
     setDifference(null)
     setTaken(null)
-    const seen = await send<ExportLook>('look', chosen, `Reading ${chosen.name}`)
+    const seen = await send<NonNullable<typeof look>>(
+      'look',
+      chosen,
+      `Reading ${chosen.name}`,
+      null,
+      encoding,
+    )
+    setAsked(encoding)
     setLook(seen)
     setMapping(seen?.mapping ?? null)
     setDoubts(seen?.doubts ?? [])
@@ -104,7 +114,7 @@ export function ShopExportScreen({
     void choose(coming.file)
   })
   const compare = async () =>
-    setDifference(await send('compare', file!, 'Comparing with what is held', mapping))
+    setDifference(await send('compare', file!, 'Comparing with what is held', mapping, asked))
   const correct = (change: Partial<ExportMapping>, settled?: ExportDoubt) => {
     if (!look || !mapping) return
     // Another column may write days and amounts in another way.
@@ -163,6 +173,8 @@ export function ShopExportScreen({
           />
           <WrittenAs
             forms={mapping}
+            encoding={look.encoding}
+            readIn={encoding => file && void choose(file, encoding)}
             correct={change => correct(change, Object.keys(change)[0] as ExportDoubt | undefined)}
           >
             <SelectField
@@ -231,7 +243,7 @@ export function ShopExportScreen({
         <ExportDifferences
           difference={difference}
           busy={busy !== ''}
-          take={async () => setTaken(await send('take', file!, 'Taking it in', mapping))}
+          take={async () => setTaken(await send('take', file!, 'Taking it in', mapping, asked))}
           giveRates={giveRates}
           again={() => void compare()}
           countIn={async of => {

@@ -1,8 +1,21 @@
 import { Flex } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import { type DateOrder, type DecimalMark, dateOrders, decimalMarks } from '@/core/intake/reports/cells'
+import { type Encoding, encodings } from '@/core/shared/encodings'
 import { SelectField, TextField } from '../parts/Fields'
 import { dateOrderWords, decimalWords } from './reportWords'
+
+const encodingWords: Record<Encoding, string> = {
+  'utf-8': 'UTF-8',
+  'utf-16le': 'UTF-16 (little-endian)',
+  'utf-16be': 'UTF-16 (big-endian)',
+  'windows-1252': 'Western European (Windows-1252)',
+  'windows-1250': 'Central European (Windows-1250)',
+  'iso-8859-2': 'Central European (ISO 8859-2)',
+  'windows-1251': 'Cyrillic (Windows-1251)',
+  shift_jis: 'Japanese (Shift JIS)',
+  gb18030: 'Chinese (GB 18030)',
+}
 
 interface Forms {
   date_order: DateOrder
@@ -15,10 +28,16 @@ interface Forms {
 export const WrittenAs = ({
   forms,
   correct,
+  encoding,
+  readIn,
   children,
 }: {
   forms: Forms
   correct: (change: Partial<Forms>) => void
+  /** null for a workbook, which says its own */
+  encoding: Encoding | null
+  /** reads the file again in another encoding */
+  readIn: (encoding: Encoding) => void
   children?: ReactNode
 }) => (
   <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
@@ -54,6 +73,16 @@ export const WrittenAs = ({
       change={time_zone => correct({ time_zone })}
       input={{ htmlSize: 16 }}
     />
+    {encoding !== null && (
+      <SelectField
+        beside
+        width="auto"
+        label="Encoding"
+        value={encoding}
+        change={chosen => readIn(encodings.find(one => one === chosen) ?? encoding)}
+        choices={encodings.map(one => [one, encodingWords[one]])}
+      />
+    )}
     {children}
   </Flex>
 )

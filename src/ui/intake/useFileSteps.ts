@@ -1,5 +1,6 @@
 'use client'
 import { useRef, useState } from 'react'
+import type { Encoding } from '@/core/shared/encodings'
 import { cancelSending, type Progress, sendFile } from './sendFile'
 
 const LOOKED_AT_BYTES = 256 * 1024
@@ -20,6 +21,7 @@ export function useFileSteps(address: (step: string) => string) {
     file: File,
     what: string,
     mapping?: object | null,
+    encoding?: Encoding | null,
   ): Promise<Outcome | null> {
     setBusy(what)
     setProgress(null)
@@ -32,6 +34,7 @@ export function useFileSteps(address: (step: string) => string) {
       part,
       {
         'x-file-name': encodeURIComponent(file.name),
+        ...(encoding && { 'x-encoding': encoding }),
         ...(mapping && { 'x-mapping': encodeURIComponent(JSON.stringify(mapping)) }),
       },
       setProgress,

@@ -1,6 +1,6 @@
 import { workspaceHere } from '@/app/frame'
+import { decodeText } from '@/formats/encoding'
 import { InvalidJson } from '@/formats/json'
-import { decodeText } from '@/formats/sheet'
 import { NotFetched } from '@/server/hop'
 import { runJob } from '@/server/import/runJob'
 import { fetchPage } from '@/server/signals/fetchPage'

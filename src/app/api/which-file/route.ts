@@ -11,7 +11,7 @@ export const dynamic = 'force-dynamic'
 export const POST = answering(async request => {
   const file = fileNameOf(request) ?? 'file'
   try {
-    const content = await tableText(await readBody(request), file)
+    const { text: content } = await tableText(await readBody(request), file)
     return Response.json(await placeOfFile(sharedDatabase(), await workspaceHere(), content, file))
   } catch (error) {
     if (error instanceof FileRefused) return Response.json({ place: null, problem: error.message })

@@ -6,7 +6,7 @@ import { FileRefused } from '@/formats/csv'
 import { tableText } from '@/formats/workbook'
 import { answerJob } from '@/server/import/answerJob'
 import { lookAtReport } from '@/server/import/report'
-import { answering, fileNameOf, parseJson, readBody, readHeader } from '../../answering'
+import { answering, fileNameOf, parseJson, readBody, readEncoding, readHeader } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 
@@ -22,9 +22,13 @@ export const POST = answering<{ params: Promise<{ step: string }> }>(async (requ
   const file = fileNameOf(request) ?? `${network} report`
   let content: string
   try {
-    content = await tableText(await readBody(request), file)
+    const read = await tableText(await readBody(request), file, readEncoding(request))
+    content = read.text
     if (step === 'look')
-      return Response.json(await lookAtReport(sharedDatabase(), workspace, network, content))
+      return Response.json({
+        ...(await lookAtReport(sharedDatabase(), workspace, network, content)),
+        encoding: read.encoding,
+      })
   } catch (error) {
     if (error instanceof FileRefused) return Response.json({ error: error.message }, { status: 400 })
     throw error
