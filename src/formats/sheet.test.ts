@@ -53,6 +53,31 @@ describe('a table of any columns', () => {
       lines: [{ cells: ['2026-10-01', '1.00', '2.00'], line: 4 }],
     })
   })
+  it('is parted by the mark that parts heading and rows alike, whatever else its cells hold', () => {
+    const rows = ['Zoé, Lyon, France', 'Jean, Paris, France', 'Anaïs, Nice, France'].map(
+      (name, i) => `${i};${name};12,50;3,20;1,00`,
+    )
+    const { header, lines } = readSheet(['no;client;total;tva;port', ...rows].join('\n'), 'orders')
+    expect(header).toEqual(['no', 'client', 'total', 'tva', 'port'])
+    expect(lines.map(line => line.cells.length)).toEqual([5, 5, 5])
+    // Lines above the heading do not count for any mark.
+    const titled = readSheet(
+      ['Orders, November', '', 'no;client;total', '1;Zoé;12,50', '2;Jean;3,20'].join('\n'),
+      'orders',
+    )
+    expect([titled.header, titled.lines.length]).toEqual([['no', 'client', 'total'], 2])
+  })
+  it('is parted as its first line says', () => {
+    expect(
+      readSheet('sep=|\nday,time|cost\n2026-10-01,09:00|1\n2026-10-02,10:00|2\n', 'report'),
+    ).toMatchObject({
+      header: ['day,time', 'cost'],
+      lines: [
+        { cells: ['2026-10-01,09:00', '1'], line: 3 },
+        { cells: ['2026-10-02,10:00', '2'], line: 4 },
+      ],
+    })
+  })
   it.each([
     ['nothing at all', ''],
     ['a picture', '\u0089PNG\u0000\u0000'],

@@ -32,16 +32,25 @@ export function readSheet(
   return { header: distinct(heading.cells), lines: all.slice(at + 1), damaged }
 }
 
-/** The mark that parts the first lines into most cells, as many in each. */
+/** What a first line says of the mark between cells, as spreadsheets write it. */
+const SAID_MARK = /^\ufeff?"?sep=(.)"?\s*$/i
+
+/**
+ * The mark between cells: as the first line says it, else the one that parts the most of the first lines into as
+ * many cells as each other, the heading among them; of several, the one that parts them into most.
+ */
 function findDelimiter(text: string): string {
-  const score = (delimiter: string) => {
+  const said = SAID_MARK.exec(text.slice(0, text.search(/[\r\n]|$/)))?.[1]
+  if (said && DELIMITERS.includes(said)) return said
+  const partedBy = (delimiter: string) => {
     const lines = Papa.parse<string[]>(text, { delimiter, preview: FIRST_LINES * 2 }).data
     const alike = new Map<number, number>()
     for (const { length } of lines) if (length > 1) alike.set(length, (alike.get(length) ?? 0) + 1)
-    return Math.max(0, ...[...alike].map(([cells, times]) => cells * times))
+    const [cells, times] = [...alike].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0] ?? [1, 0]
+    return { delimiter, cells, times }
   }
-  const [best] = DELIMITERS.map(mark => [mark, score(mark)] as const).sort((a, b) => b[1] - a[1])
-  return best?.[0] ?? ','
+  const [best] = DELIMITERS.map(partedBy).sort((a, b) => b.times - a.times || b.cells - a.cells)
+  return best && best.times > 0 ? best.delimiter : ','
 }
 
 /** Headings told apart where two are the same. */
