@@ -1,6 +1,7 @@
 import { Flex } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
-import { type DateOrder, type DecimalMark, dateOrders, decimalMarks } from '@/core/intake/reports/cells'
+import { type DecimalMark, decimalMarks } from '@/core/intake/reports/cells'
+import { type DateOrder, dateOrders } from '@/core/intake/reports/moment'
 import { type Encoding, encodings } from '@/core/shared/encodings'
 import { SelectField, TextField } from '../parts/Fields'
 import { dateOrderWords, decimalWords } from './reportWords'

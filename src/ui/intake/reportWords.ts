@@ -1,5 +1,6 @@
-import type { DateOrder, DecimalMark } from '@/core/intake/reports/cells'
+import type { DecimalMark } from '@/core/intake/reports/cells'
 import { type MappingProblem, type ReportMapping, reportFields } from '@/core/intake/reports/mapping'
+import type { DateOrder } from '@/core/intake/reports/moment'
 
 const lacks = {
   date: 'No column is the day: pick the one that is.',

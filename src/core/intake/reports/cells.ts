@@ -1,36 +1,14 @@
-import { DateTime } from 'luxon'
-import { type Day, parseDay } from '../../shared/days'
+import type { Day } from '../../shared/days'
 import { currencyExponent } from '../../shared/money'
+import { type DateOrder, momentReader } from './moment'
 
-/** How reports write a date. */
-export const dateOrders = ['ymd', 'dmy', 'mdy'] as const
-export type DateOrder = (typeof dateOrders)[number]
-const patterns: Record<DateOrder, readonly string[]> = {
-  ymd: ['yyyy-M-d', 'yyyy/M/d', 'yyyy.M.d', 'yyyyMMdd'],
-  dmy: ['d/M/yyyy', 'd.M.yyyy', 'd-M-yyyy', 'd LLL yyyy', 'd LLLL yyyy', 'd-LLL-yyyy'],
-  mdy: ['M/d/yyyy', 'M-d-yyyy', 'M.d.yyyy', 'LLL d, yyyy', 'LLLL d, yyyy', 'LLL d yyyy'],
-}
 export const decimalMarks = ['.', ','] as const
 export type DecimalMark = (typeof decimalMarks)[number]
 
 /** Reads the dates of a column; a time behind the date is left out. Null for what is no date. */
 export function dateReader(order: DateOrder): (text: string) => Day | null {
-  // A column repeats few dates often.
-  const known = new Map<string, Day | null>()
-  return text => {
-    const date = text.replace(/[T ]\d{1,2}:\d{2}.*$/, '').trim()
-    let day = known.get(date)
-    if (day === undefined) known.set(date, (day = readDate(date, order)))
-    return day
-  }
-}
-
-function readDate(date: string, order: DateOrder): Day | null {
-  for (const pattern of patterns[order]) {
-    const read = DateTime.fromFormat(date, pattern, { zone: 'utc', locale: 'en' })
-    if (read.isValid) return parseDay(read.toISODate())
-  }
-  return null
+  const readMoment = momentReader(order)
+  return text => readMoment(text)?.day ?? null
 }
 
 const figures: Record<DecimalMark, RegExp> = {

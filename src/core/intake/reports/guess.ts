@@ -1,16 +1,9 @@
 import type { NetworkProfile } from '../../links/profile'
 import { currencyExponent } from '../../shared/money'
 import { type Level, levels } from '../tree'
-import {
-  currencyIn,
-  type DateOrder,
-  type DecimalMark,
-  dateOrders,
-  dateReader,
-  decimalMarks,
-  readFigure,
-} from './cells'
+import { currencyIn, type DecimalMark, dateReader, decimalMarks, readFigure } from './cells'
 import { fieldNames, type ReportField, type ReportMapping } from './mapping'
+import { type DateOrder, dateOrders } from './moment'
 
 /** The first rows of a report, as its file has them. */
 export interface Sheet {
@@ -132,12 +125,14 @@ function fieldOf(heading: string, profile: NetworkProfile | null): ReportField |
   return figureWords.find(([, words]) => words.test(text))?.[0] ?? null
 }
 
-/** The order of the dates in which all of a column's samples are dates; `sure` where only one fits. */
+/** The order of the dates in which all of a column's samples are dates; `sure` where all that fit say the same days. */
 export function guessDates(samples: readonly string[]): { order: DateOrder; sure: boolean } {
   const fits = dateOrders.filter(
     order => samples.length > 0 && samples.every(s => dateReader(order)(s) !== null),
   )
-  return { order: fits[0] ?? 'ymd', sure: fits.length === 1 }
+  const order = fits[0] ?? 'ymd'
+  const said = (by: DateOrder) => samples.map(dateReader(by)).join()
+  return { order, sure: fits.length > 0 && fits.every(fit => said(fit) === said(order)) }
 }
 
 function guessDecimal(samples: readonly string[]): DecimalMark {

@@ -2,7 +2,8 @@ import * as z from 'zod'
 import { currencyExponent } from '../../shared/money'
 import { zone } from '../settings'
 import { type Level, levels } from '../tree'
-import { dateOrders, decimalMarks } from './cells'
+import { decimalMarks } from './cells'
+import { dateOrders } from './moment'
 
 /** What a column of a network's report can hold, each with what it says to a person. */
 export const reportFields = {

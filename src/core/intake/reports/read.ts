@@ -4,8 +4,9 @@ import { pathKey } from '../../shared/path'
 import { type Cells, type Reject, rowReader } from '../fields'
 import { type ClaimSumRow, type DeliveryRow, exchangeFiles } from '../records'
 import type { Level } from '../tree'
-import { dateOrders, dateReader, readFigure } from './cells'
+import { dateReader, readFigure } from './cells'
 import { type ReportField, type ReportMapping, tellsClaims, tellsSpend } from './mapping'
+import { dateOrders } from './moment'
 
 export interface ReportLine {
   cells: readonly string[]

@@ -3,9 +3,10 @@ import { describe, expect, it } from 'vitest'
 import { shippedProfiles } from '../../links/profiles'
 import { type Day, formatDay, parseDay } from '../../shared/days'
 import { formatAmount } from '../../shared/money'
-import { type DateOrder, type DecimalMark, dateOrders, dateReader, decimalMarks, readFigure } from './cells'
+import { type DecimalMark, dateReader, decimalMarks, readFigure } from './cells'
 import { guessForms, guessMapping } from './guess'
 import { levelOf, problemsOf, type ReportMapping } from './mapping'
+import { type DateOrder, dateOrders } from './moment'
 import { readReport, sumByDay } from './read'
 
 const own = { currency: 'EUR', time_zone: 'Europe/Lisbon' }

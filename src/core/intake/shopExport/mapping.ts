@@ -1,7 +1,8 @@
 import * as z from 'zod'
 import { currencyExponent } from '../../shared/money'
 import { orderStatuses } from '../records'
-import { dateOrders, decimalMarks } from '../reports/cells'
+import { decimalMarks } from '../reports/cells'
+import { dateOrders } from '../reports/moment'
 import { zone } from '../settings'
 import { type ExportField, exportFieldNames, plain } from './fields'
 

@@ -1,9 +1,9 @@
-import { DateTime } from 'luxon'
-import { localHours, parseInstant } from '../../shared/days'
+import { DAY_MS, localHours } from '../../shared/days'
 import { currencyExponent, formatAmount, minor, parseAmount } from '../../shared/money'
 import type { Cells, Reject } from '../fields'
 import { exchangeFiles, type OrderStatus } from '../records'
-import { dateReader, readFigure } from '../reports/cells'
+import { readFigure } from '../reports/cells'
+import { momentReader, readTime } from '../reports/moment'
 import type { ReportLine } from '../reports/read'
 import { type ExportField, plain, plainFields } from './fields'
 import type { ExportMapping } from './mapping'
@@ -20,38 +20,24 @@ export interface ReadExport {
   sums: { compared: number; odd: number[] }
 }
 
-const timeForms = ['H:mm:ss', 'H:mm', 'h:mm:ss a', 'h:mm a', 'HHmmss']
-
-/** The time of day that a text says, in seconds after midnight; null where it says none. */
-function readTime(text: string): number | null {
-  const read = timeForms
-    .map(form => DateTime.fromFormat(text, form, { zone: 'utc', locale: 'en' }))
-    .find(one => one.isValid)
-  return read ? read.hour * 3600 + read.minute * 60 + read.second : null
-}
-
 /** An instant from a day and a time as a shop writes them; noon where it writes no time. */
 function instantReader({ date_order, time_zone }: ExportMapping) {
-  const readDay = dateReader(date_order)
+  const readMoment = momentReader(date_order)
   const localHour = localHours(time_zone)
-  // A day has few times, and a file says each of them often.
-  const known = new Map<string, number | null>()
-  const timeOf = (text: string): number | null => {
-    let seconds = known.get(text)
-    if (seconds === undefined) known.set(text, (seconds = readTime(text)))
-    return seconds
-  }
   return (text: string, apart: string): string | null => {
-    const whole = parseInstant(text)
-    if (whole !== null && /(Z|[+-]\d{2}:?\d{2})$/.test(text)) return new Date(whole).toISOString()
-    const [, date = text, time = ''] = /^(.*?)[T ](\d{1,2}:\d{2}.*)$/.exec(text) ?? []
-    const day = readDay(date)
-    const seconds = timeOf((apart || time.replace(/\.\d+$/, '') || '12:00').trim())
-    if (day === null || seconds === null) return null
+    const read = readMoment(text)
+    if (read === null) return null
+    const seconds = apart === '' ? (read.seconds ?? NOON) : readTime(apart)
+    if (seconds === null) return null
     const hour = Math.floor(seconds / 3600)
-    return new Date(localHour(day, hour) + (seconds - hour * 3600) * 1000).toISOString()
+    const at =
+      read.offset === null
+        ? localHour(read.day, hour) + (seconds - hour * 3600) * 1000
+        : read.day * DAY_MS + (seconds - read.offset * 60) * 1000
+    return new Date(at).toISOString()
   }
 }
+const NOON = 12 * 3600
 
 type Amounts = Record<
   'total' | 'net' | 'tax' | 'shipping' | 'discount' | 'refunded' | 'unit_price',
