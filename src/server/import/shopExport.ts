@@ -9,7 +9,13 @@ import {
   exportMappingSchema,
   exportProblems,
 } from '@/core/intake/shopExport/mapping'
-import { type ReadExport, readExport, readRefunds, sameCustomers } from '@/core/intake/shopExport/read'
+import {
+  type ReadExport,
+  type ReadOrder,
+  readExport,
+  readRefunds,
+  sameCustomers,
+} from '@/core/intake/shopExport/read'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import { currencyExponent, formatAmount, minor, parseAmount } from '@/core/shared/money'
 import type { Database } from '@/data/connect'
@@ -37,11 +43,22 @@ export async function lookAtExport(database: Database, workspace: Workspace, con
     header,
     /** the first rows: some are shown, by all of them forms are guessed */
     rows,
-    mapping: fits ? { ...saved, statuses: { ...guess.mapping.statuses, ...saved.statuses } } : guess.mapping,
+    mapping: fits ? withGuessed(saved, guess.mapping) : guess.mapping,
     doubts: fits ? [] : guess.doubts,
     saved: fits,
   }
 }
+/** A saved mapping with what is guessed of columns that it does not use: a shop's export may have more than the last. */
+function withGuessed(saved: ExportMapping, guess: ExportMapping): ExportMapping {
+  const used = new Set(Object.values(saved.columns))
+  const fresh = saved.holds === guess.holds ? Object.entries(guess.columns) : []
+  return {
+    ...saved,
+    columns: { ...Object.fromEntries(fresh.filter(([, heading]) => !used.has(heading))), ...saved.columns },
+    statuses: { ...guess.statuses, ...saved.statuses },
+  }
+}
+
 /** The mapping by which a file of these headings was read last. */
 async function savedFor(
   database: Database,
@@ -70,18 +87,44 @@ function readWhole({ file, mapping, content }: ExportInput): ReadExport {
   return { ...read, rejected: [...broken, ...read.rejected] }
 }
 
+/** What is held of the orders of an export, by their IDs. */
+async function heldOf(database: Database, workspace: string, orders: readonly ReadOrder[]) {
+  const held = await heldOrders(
+    database,
+    workspace,
+    orders.map(order => order.cells.order_id!),
+  )
+  return new Map(held.map(order => [order.order_id, order]))
+}
+
+/** The same orders: of what a file is silent about refunds, those that are held stay. */
+function withHeldRefunds(
+  orders: readonly ReadOrder[],
+  held: Awaited<ReturnType<typeof heldOf>>,
+): ReadOrder[] {
+  return orders.map(order => {
+    if (order.cells.refunded !== null) return order
+    const before = held.get(order.cells.order_id!)
+    const { currency, total, status } = order.cells
+    const refunded = before?.currency === currency ? parseAmount(before!.refunded, currency!) : null
+    const kept = minor(Math.min(refunded ?? 0, parseAmount(total!, currency!) ?? 0))
+    const own = kept > 0 && status === 'paid' ? before!.status : status!
+    return {
+      ...order,
+      cells: {
+        ...order.cells,
+        refunded: formatAmount(kept, currency!),
+        status: /refunded/.test(own) ? own : status!,
+      },
+    }
+  })
+}
+
 /** What an export of orders would change: those that are new, and those that are held otherwise. */
 async function compareOrders(database: Database, workspace: Workspace, input: ExportInput) {
-  const { orders, rejected, sums } = readWhole(input)
-  const held = new Map(
-    (
-      await heldOrders(
-        database,
-        workspace.id,
-        orders.map(order => order.cells.order_id!),
-      )
-    ).map(order => [order.order_id, order]),
-  )
+  const { orders: read, rejected, sums } = readWhole(input)
+  const held = await heldOf(database, workspace.id, read)
+  const orders = withHeldRefunds(read, held)
   const shown = (cells: Record<string, string | null>) =>
     [cells.status, cells.total, cells.refunded, cells.currency].join(' ')
   const changed = orders.flatMap(({ cells }) => {
@@ -235,7 +278,9 @@ export async function takeExport(
   await saveMapping(database, workspace.id, shopsKey(holds), input.mapping)
   if (holds === 'refunds') return takeRefunds(database, workspace, input)
   if (holds === 'customers') return takeCustomers(database, workspace, input)
-  const { orders, rejected } = readWhole(input)
+  const { orders: read, rejected } = readWhole(input)
+  const isSilent = read.filter(order => order.cells.refunded === null)
+  const orders = withHeldRefunds(read, await heldOf(database, workspace.id, isSilent))
   await keepAside(database, workspace.id, rejected.map(asideOf('orders', input.file)))
   const columns = new Set<string>(exchangeFiles.orders.columns)
   for (const { cells } of orders) for (const column of Object.keys(cells)) columns.add(column)

@@ -11,6 +11,7 @@ import type { ExportMapping } from './mapping'
 /** An order as `orders.csv` has it, by the first line that names it. */
 export interface ReadOrder {
   line: number
+  /** `refunded` is null where the file says nothing of refunds */
   cells: Cells
 }
 export interface ReadExport {
@@ -68,7 +69,7 @@ export function readExport(
   // An e-mail beside the customer's number is kept as it is.
   if (at.customer_id !== undefined && at.email !== undefined) mapped.delete(at.email)
   const others = header.flatMap((heading, i) =>
-    mapped.has(i) || known.has(heading) ? [] : [[heading, i] as const],
+    mapped.has(i) || known.has(heading.trim().toLowerCase()) ? [] : [[heading, i] as const],
   )
   const readInstant = instantReader(mapping)
   const orders = new Map<string, Folded>()
@@ -164,6 +165,9 @@ function fold(
 ): Pick<ReadExport, 'orders' | 'sums'> {
   const read: ReadOrder[] = []
   const sums: ReadExport['sums'] = { compared: 0, odd: [] }
+  const fileSaysRefunds =
+    columns.refunded !== undefined ||
+    [...orders.values()].some(({ lines }) => lines.some(line => worthOf(line) < 0))
   for (const { first, lines } of orders.values()) {
     const booked = lines.filter(line => worthOf(line) >= 0)
     const back = lines.filter(line => worthOf(line) < 0)
@@ -189,6 +193,7 @@ function fold(
     }
     const amount = (units: number) => formatAmount(minor(units), first.currency)
     const { status } = first.cells
+    const saysRefunds = fileSaysRefunds || /refunded/.test(status ?? '')
     // An order of several groups is of that of its dearest item.
     const dearest = booked.reduce((best, line) => (worthOf(line) > worthOf(best) ? line : best))
     read.push({
@@ -204,7 +209,7 @@ function fold(
         total: amount(total),
         tax: amount(tax),
         shipping: amount(shipping),
-        refunded: amount(refunded),
+        refunded: saysRefunds ? amount(refunded) : null,
         product_group: dearest.group,
       },
     })

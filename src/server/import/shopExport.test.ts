@@ -1,0 +1,49 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Database } from '@/data/connect'
+import { heldOrders } from '@/data/shopOrders'
+import { openTestDatabase } from '@/data/testDatabase'
+import { findWorkspace } from '@/data/workspace'
+import { compareExport, lookAtExport, takeExport } from './shopExport'
+
+let database: Database
+let stop: () => Promise<void>
+beforeAll(async () => {
+  ;({ database, stop } = await openTestDatabase())
+})
+afterAll(() => stop())
+const here = async () => (await findWorkspace(database, 'w'))!
+const input = async (content: string) => {
+  const { mapping } = await lookAtExport(database, await here(), content)
+  return { file: 'orders.csv', mapping, content }
+}
+const take = async (content: string) => takeExport(database, await here(), await input(content))
+const held = async () =>
+  (await heldOrders(database, 'w', ['A1', 'A2'])).map(one => [one.order_id, one.status, one.refunded])
+
+describe('refunds that a file does not mention', () => {
+  const orders = (more = '') =>
+    `Order number;Date;Total;Currency${more && ';Refunded'}\nA1;2026-10-01;100.00;EUR${more && `;${more}`}\nA2;2026-10-02;40.00;EUR${more && ';0.00'}\n`
+  it('stay, whatever later exports of the same orders say of all else', async () => {
+    await take(orders())
+    await take('Order number;Refund amount;Refund date\nA1;25.00;2026-10-05\nA2;40.00;2026-10-06\n')
+    const refunded = [
+      ['A1', 'partially_refunded', '25.00'],
+      ['A2', 'refunded', '40.00'],
+    ]
+    expect(await held()).toEqual(refunded)
+    const again = orders()
+    expect(await compareExport(database, await here(), await input(again))).toMatchObject({ changedCount: 0 })
+    await take(again)
+    expect(await held()).toEqual(refunded)
+    // Less was paid than was said to have gone back: no more can.
+    await take(again.replace('100.00', '20.00'))
+    expect((await held())[0]).toEqual(['A1', 'partially_refunded', '20.00'])
+  })
+  it('are replaced by those that a file does mention', async () => {
+    await take(orders('5.00'))
+    expect(await held()).toEqual([
+      ['A1', 'partially_refunded', '5.00'],
+      ['A2', 'paid', '0.00'],
+    ])
+  })
+})
