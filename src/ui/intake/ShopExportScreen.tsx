@@ -5,9 +5,11 @@ import { orderStatuses } from '@/core/intake/records'
 import { exportFields, plain } from '@/core/intake/shopExport/fields'
 import { type ExportDoubt, guessForms, statusWordsIn } from '@/core/intake/shopExport/guess'
 import {
+  type ExportGap,
   type ExportKind,
   type ExportMapping,
   type ExportProblem,
+  exportGapsOf,
   exportKinds,
   exportProblems,
 } from '@/core/intake/shopExport/mapping'
@@ -40,6 +42,13 @@ const doubtWords: Record<ExportDoubt, string> = {
   currency: 'It does not say its currency: check it.',
   amounts:
     'Lines that share an order’s number say the same amount: say whether it is the order’s or each item’s.',
+}
+
+const gapWords: Record<ExportGap, string> = {
+  status: 'No status column: cancelled and test orders will count as orders.',
+  refunds: 'No refunds column: refunds that are already stored stay. Import a file of refunds beside it.',
+  origin:
+    'No landing page, UTM or click ID column: only a visitor seen by the Aequant tag ties an order to an ad.',
 }
 
 const kindWords: Record<ExportKind, string> = {
@@ -220,6 +229,11 @@ export function ShopExportScreen({
           {doubts.map(doubt => (
             <Text key={doubt} fontSize="13px" color="network" mt="1">
               {doubtWords[doubt]}
+            </Text>
+          ))}
+          {exportGapsOf(mapping).map(gap => (
+            <Text key={gap} fontSize="13px" color="quiet" mt="1">
+              {gapWords[gap]}
             </Text>
           ))}
           {problems.map(one => (

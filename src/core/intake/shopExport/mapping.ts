@@ -67,3 +67,19 @@ export function exportProblems(
       if (!Object.hasOwn(statuses, plain(word))) problems.push({ code: 'status_unexplained', word })
   return problems
 }
+
+/** What an export of orders may not say, and figures would do better with. */
+const exportGaps = ['status', 'refunds', 'origin'] as const
+export type ExportGap = (typeof exportGaps)[number]
+
+/** What a file of orders does not say by its mapping. */
+export function exportGapsOf({ holds, columns }: ExportMapping): ExportGap[] {
+  if (holds !== 'orders') return []
+  const { landing_url, utm_source, utm_campaign, click_id } = columns
+  const says: Record<ExportGap, boolean> = {
+    status: columns.status !== undefined,
+    refunds: columns.refunded !== undefined,
+    origin: (landing_url ?? utm_source ?? utm_campaign ?? click_id) !== undefined,
+  }
+  return exportGaps.filter(gap => !says[gap])
+}

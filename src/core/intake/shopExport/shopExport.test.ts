@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { hand, order, orderCells, readBack, write } from './anyExport'
 import { guessExport } from './guess'
-import type { ExportMapping } from './mapping'
+import { type ExportMapping, exportGapsOf } from './mapping'
 import { readExport } from './read'
 
 const own = { currency: 'EUR', time_zone: 'Europe/Lisbon' }
@@ -82,5 +82,11 @@ describe('an export of a shop', () => {
     expect(read('Order;Date;Total (EUR)\n1;2026-11-02;5.00\n1;2026-11-02;5.00').doubts).toEqual(['amounts'])
     expect(read('Order;Date;Total\n1;22.11.2026;5.00').doubts).toEqual(['currency'])
     expect(read('Order;Date;Total in EUR\n1;02/11/2026;5.00').doubts).toEqual(['date_order'])
+  })
+  it('says what it lacks: a status, refunds, where the order came from', () => {
+    const lacks = (header: string[]) =>
+      exportGapsOf(guessExport({ header, rows: [header.map(() => '1')] }, own).mapping)
+    expect(lacks(['Order number', 'Date', 'Total'])).toEqual(['status', 'refunds', 'origin'])
+    expect(lacks(['Order number', 'Date', 'Total', 'Status', 'Refunded', 'Landing page'])).toEqual([])
   })
 })
