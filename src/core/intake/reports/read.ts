@@ -59,8 +59,13 @@ export function readReport(
   let totals = 0
   const lineOf: ReadReport['lineOf'] = new Map()
 
-  for (const { cells, line } of lines) {
-    const cell = (field: ReportField) => (at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? ''))
+  const all = [...lines]
+  const cellOf = ({ cells }: ReportLine, field: ReportField) =>
+    at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? '')
+  const sums = sumLines(all, at, cellOf, mapping)
+  for (const own of all) {
+    const { line } = own
+    const cell = (field: ReportField) => cellOf(own, field)
     const refuse = (field: ReportField, reason: Reject['reason']) =>
       rejected.push({
         line,
@@ -69,7 +74,7 @@ export function readReport(
         value: cell(field).slice(0, 80),
       })
     const day = readDay(cell('date'))
-    if (isTotal(cell)) {
+    if (isTotal(cell) || sums.has(own)) {
       totals += 1
       continue
     }
@@ -146,6 +151,66 @@ function isTotal(cell: (field: ReportField) => string): boolean {
     /^(grand |sub-? ?)?totals?\b/i.test(cell('date')) ||
     names.some(name => /^(grand |sub-? ?)?totals?:?$/i.test(name))
   )
+}
+
+const idFields = ['campaign_id', 'ad_set_id', 'ad_id'] as const
+const summedFields = ['spend', 'impressions', 'clicks', 'click_through', 'view_through'] as const
+/** Amounts may have been rounded one by one before they were summed. */
+const ROUNDING = 0.005
+
+/**
+ * Lines that sum the others, whatever they are called: without an ID where others have one (or, where no column is
+ * an ID, the first or the last line), and with figures that are those of the others together, of the same day where
+ * they name one.
+ */
+function sumLines(
+  lines: readonly ReportLine[],
+  at: Partial<Record<ReportField, number>>,
+  cellOf: (line: ReportLine, field: ReportField) => string,
+  { decimal, date_order }: ReportMapping,
+): ReadonlySet<ReportLine> {
+  const ids = idFields.filter(field => at[field] !== undefined)
+  const fields = summedFields.filter(field => at[field] !== undefined)
+  const named = lines.filter(line => !isTotal(field => cellOf(line, field)))
+  const candidates =
+    ids.length > 0
+      ? named.filter(line => ids.every(field => cellOf(line, field) === ''))
+      : [...new Set([named[0], named.at(-1)])].flatMap(line => line ?? [])
+  if (candidates.length === 0 || fields.length === 0) return new Set()
+  const readDay = dateReader(date_order)
+  const figuresOf = (line: ReportLine) =>
+    fields.map(field => Number(readFigure(cellOf(line, field), decimal, 6) ?? Number.NaN))
+  const isSummed = new Set(ids.length > 0 ? candidates : [])
+  const sums = new Map<Day | null, { lines: number; figures: number[] }>()
+  const add = (day: Day | null, figures: readonly number[]) => {
+    const sum = sums.get(day) ?? { lines: 0, figures: fields.map(() => 0) }
+    sums.set(day, { lines: sum.lines + 1, figures: sum.figures.map((value, i) => value + figures[i]!) })
+  }
+  for (const line of named) {
+    if (isSummed.has(line)) continue
+    const figures = figuresOf(line)
+    const day = readDay(cellOf(line, 'date'))
+    if (day !== null) add(day, figures)
+    add(null, figures)
+  }
+  const isSum = (line: ReportLine): boolean => {
+    const own = figuresOf(line)
+    const sum = sums.get(readDay(cellOf(line, 'date')))
+    if (!sum) return false
+    // Where it is among those that are summed, the others come to the sum less itself.
+    const itself = isSummed.has(line) ? 0 : 1
+    const others = sum.lines - itself
+    return (
+      others >= (ids.length > 0 ? 1 : 2) &&
+      own.some(value => value > 0) &&
+      own.every(
+        (value, i) =>
+          Math.abs(value * (1 + itself) - sum.figures[i]!) <=
+          (fields[i] === 'spend' ? ROUNDING * others + 1e-6 : 1e-6),
+      )
+    )
+  }
+  return new Set(candidates.filter(isSum))
 }
 
 const isDateOtherwise = (text: string): boolean => dateOrders.some(order => dateReader(order)(text) !== null)

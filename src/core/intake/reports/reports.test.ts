@@ -118,6 +118,47 @@ describe('a report of any columns', () => {
     ])
     expect(levelOf(mapping)).toBe('ad')
   })
+  it('counts no line that sums the others, whatever it is called, and every one that only looks like it', () => {
+    const columns = ['Day', 'Campaign', 'Campaign ID', 'Cost', 'Clicks']
+    const mapping = guessMapping(
+      { header: columns, rows: [['2026-10-05', 'Autumn', 'c1', '5.00', '3']] },
+      profile,
+      own,
+    ).mapping
+    const read = (rows: string[][], header = columns, by = mapping) =>
+      readReport(
+        header,
+        rows.map((cells, i) => ({ cells, line: i + 2 })),
+        by,
+        'norrfeed',
+        asItIs,
+      )
+    const ads = [
+      ['2026-10-05', 'Autumn', 'c1', '5.00', '3'],
+      ['2026-10-05', 'Winter', 'c2', '7.50', '4'],
+      ['2026-10-06', 'Autumn', 'c1', '1.00', '1'],
+    ]
+    const spent = (rows: string[][]) => read(rows).delivery.reduce((sum, row) => sum + row.spend, 0)
+    for (const sum of [
+      ['', 'Total of 378 rows', '', '13.50', '8'],
+      ['Razem', 'Wszystkie kampanie', '', '13.50', '8'],
+      ['2026-10-05', 'Sum of the day', '', '12.50', '7'],
+    ]) {
+      expect(read([...ads, sum]).totals).toBe(1)
+      expect(spent([sum, ...ads])).toBe(1350)
+    }
+    // A campaign without an ID whose figures are its own.
+    expect(read([...ads, ['2026-10-06', 'Spring', '', '13.50', '9']]).totals).toBe(0)
+    // Where nothing has an ID, the first or the last line may be the sum.
+    const { campaign_id: _, ...bare } = mapping.columns
+    const short = (row: string[]) => [row[0]!, row[1]!, row[3]!, row[4]!]
+    const without = read(
+      [...ads, ['', 'Alles', '', '13.50', '8']].map(short),
+      ['Day', 'Campaign', 'Cost', 'Clicks'],
+      { ...mapping, columns: bare },
+    )
+    expect([without.totals, without.delivery.length, without.rejected]).toEqual([1, 3, []])
+  })
   it('counts no line of totals, with a day or without, but an ad that is called so', () => {
     const mapping: ReportMapping = {
       columns: { date: 'Day', campaign_name: 'Campaign', ad_name: 'Ad', spend: 'Spend' },
