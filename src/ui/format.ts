@@ -42,6 +42,7 @@ function makeFormats({ locale, zone, currency, firstWeekday }: Habits) {
   const moment = new Intl.DateTimeFormat(locale, { dateStyle: 'medium', timeStyle: 'medium', timeZone: zone })
   const date = new Intl.DateTimeFormat(locale, { dateStyle: 'medium', timeZone: 'UTC' })
   const shortDate = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', timeZone: 'UTC' })
+  const monthOfYear = new Intl.DateTimeFormat(locale, { month: 'long', year: 'numeric', timeZone: 'UTC' })
   const dateHere = new Intl.DateTimeFormat(locale, { dateStyle: 'medium', timeZone: zone })
   const clock = new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit', timeZone: zone })
   const amounts = new Map<string, Intl.NumberFormat>()
@@ -78,6 +79,8 @@ function makeFormats({ locale, zone, currency, firstWeekday }: Habits) {
     minute: (at: number) => clock.format(at),
     /** `5 Oct 2026` of `2026-10-05`. */
     day: (day: string) => date.format(Date.parse(day)),
+    /** `October 2026` of `2026-10`. */
+    month: (month: string) => monthOfYear.format(Date.parse(`${month}-01`)),
     /** A time between two instants in its largest unit: `3.0 d`, `12.0 min`, `8.4 s`. */
     between: (ms: number) => {
       for (const [unit, length] of spans) if (ms >= length) return `${tenth.format(ms / length)} ${unit}`

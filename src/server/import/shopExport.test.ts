@@ -47,3 +47,34 @@ describe('refunds that a file does not mention', () => {
     ])
   })
 })
+
+it('shows what a file comes to before it is taken in, to be held beside its own totals', async () => {
+  const content = [
+    'Order number;Date;Total;Currency;Status;Refunded',
+    'B1;2026-09-30;100.00;EUR;paid;0.00',
+    'B2;2026-10-01;60.00;EUR;paid;10.00',
+    'B3;2026-10-02;40.00;EUR;cancelled;0.00',
+    'B4;2026-10-02;7.00;GBP;paid;0.00',
+  ].join('\n')
+  const difference = await compareExport(database, await here(), await input(content))
+  if (difference.holds !== 'orders') throw new Error(difference.holds)
+  const rows = difference.money.map(({ by, name, currency, orders, total, refunded, revenue }) => [
+    `${by} ${name}`.trim(),
+    currency,
+    orders,
+    total,
+    refunded,
+    revenue,
+  ])
+  expect(rows).toEqual([
+    ['all', 'EUR', 3, 20_000, 1000, 15_000],
+    ['all', 'GBP', 1, 700, 0, 700],
+    ['status cancelled', 'EUR', 1, 4000, 0, 0],
+    ['status paid', 'EUR', 1, 10_000, 0, 10_000],
+    ['status paid', 'GBP', 1, 700, 0, 700],
+    ['status partially_refunded', 'EUR', 1, 6000, 1000, 5000],
+    ['month 2026-09', 'EUR', 1, 10_000, 0, 10_000],
+    ['month 2026-10', 'EUR', 2, 10_000, 1000, 5000],
+    ['month 2026-10', 'GBP', 1, 700, 0, 700],
+  ])
+})

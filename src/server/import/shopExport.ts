@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { v7 as uuidv7 } from 'uuid'
-import { exchangeFiles } from '@/core/intake/records'
+import { countsAsOrder, exchangeFiles, type OrderStatus } from '@/core/intake/records'
 import { guessExport } from '@/core/intake/shopExport/guess'
 import {
   type ExportKind,
@@ -150,6 +150,15 @@ async function compareOrders(database: Database, workspace: Workspace, input: Ex
     changed: changed.slice(0, 200),
     changedCount: changed.length,
     statuses,
+    /** in each currency: the whole file, then by status, then by month of the workspace's zone */
+    money: [
+      ...moneyBy(orders, () => ({ by: 'all', name: '' })),
+      ...moneyBy(orders, ({ status }) => ({ by: 'status', name: status! })),
+      ...moneyBy(orders, ({ ordered_at }) => ({
+        by: 'month',
+        name: formatDay(dayOf(Date.parse(ordered_at!)).day).slice(0, 7),
+      })),
+    ],
     first: days[0] === undefined ? null : formatDay(days[0]),
     last: days.length === 0 ? null : formatDay(days.at(-1)!),
     rejected: rejected.slice(0, 200),
@@ -158,6 +167,37 @@ async function compareOrders(database: Database, workspace: Workspace, input: Ex
     /** days of orders that could be in no sum: there is no rate of their currency */
     withoutRate: daysByCurrency(without),
   }
+}
+
+/** Orders of a file with what they come to, in minor units; revenue is of those that count, less refunds. */
+interface MoneySum {
+  by: 'all' | 'status' | 'month'
+  name: string
+  currency: string
+  orders: number
+  total: number
+  refunded: number
+  revenue: number
+}
+
+function moneyBy(
+  orders: readonly ReadOrder[],
+  groupOf: (cells: ReadOrder['cells']) => Pick<MoneySum, 'by' | 'name'>,
+): MoneySum[] {
+  const groups = new Map<string, MoneySum>()
+  for (const { cells } of orders) {
+    const [group, currency] = [groupOf(cells), cells.currency!]
+    const key = `${group.name} ${currency}`
+    const sum = groups.get(key) ?? { ...group, currency, orders: 0, total: 0, refunded: 0, revenue: 0 }
+    const units = (text: string | null | undefined) => (text && parseAmount(text, currency)) || 0
+    const [total, refunded] = [units(cells.total), units(cells.refunded)]
+    sum.orders += 1
+    sum.total += total
+    sum.refunded += refunded
+    if (countsAsOrder(cells.status as OrderStatus)) sum.revenue += total - refunded
+    groups.set(key, sum)
+  }
+  return [...groups].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, sum]) => sum)
 }
 
 /** What a file of refunds would change of the orders that are held. */

@@ -87,6 +87,7 @@ function OrdersDifference({
           .join('; ')}
         .
       </Note>
+      <Money sums={d.money} />
       {d.sums.odd.length > 0 && (
         <Note alarm>
           In {count(d.sums.odd.length)} of {count(d.sums.compared)} orders the total is not what it is made
@@ -105,6 +106,45 @@ function OrdersDifference({
       <Changed changed={d.changed} />
       <Take busy={busy} none={d.orders === 0} take={take} words={`Take in ${orders(d.orders)}`} />
     </Section>
+  )
+}
+
+type MoneySum = Of<'orders'>['money'][number]
+const statusNames: Record<(typeof orderStatuses)[number], string> = {
+  paid: 'paid',
+  refunded: 'refunded',
+  partially_refunded: 'partly refunded',
+  cancelled: 'cancelled',
+  test: 'test',
+}
+
+/** What the file's orders come to, by status and month: to be held beside the shop's own totals. */
+function Money({ sums }: { sums: readonly MoneySum[] }) {
+  const { count, money, month } = useFormats()
+  const names: Record<MoneySum['by'], (name: string) => string> = {
+    all: () => 'All orders',
+    status: name => statusNames[name as keyof typeof statusNames] ?? name,
+    month,
+  }
+  return (
+    <DataTable
+      label="Orders and revenue in the file"
+      columns={[
+        { id: 'orders_of', heading: 'orders of', words: true, width: 160, value: m => names[m.by](m.name) },
+        { id: 'orders', value: m => m.orders, cell: m => count(m.orders) },
+        { id: 'total', heading: 'order value', value: m => m.total, cell: m => money(m.total, m.currency) },
+        { id: 'refunds', value: m => m.refunded, cell: m => money(m.refunded, m.currency) },
+        {
+          id: 'revenue',
+          hint: 'order value of orders that count, less refunds',
+          value: m => m.revenue,
+          cell: m => money(m.revenue, m.currency),
+        },
+        { id: 'currency', words: true, value: m => m.currency },
+      ]}
+      rows={sums}
+      rowId={m => `${m.by} ${m.name} ${m.currency}`}
+    />
   )
 }
 
