@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { hand, order, orderCells, readBack, write } from './anyExport'
+import { plain } from './fields'
 import { guessExport } from './guess'
 import { type ExportMapping, exportGapsOf } from './mapping'
 import { readExport } from './read'
@@ -82,6 +83,58 @@ describe('an export of a shop', () => {
     expect(read('Order;Date;Total (EUR)\n1;2026-11-02;5.00\n1;2026-11-02;5.00').doubts).toEqual(['amounts'])
     expect(read('Order;Date;Total\n1;22.11.2026;5.00').doubts).toEqual(['currency'])
     expect(read('Order;Date;Total in EUR\n1;02/11/2026;5.00').doubts).toEqual(['date_order'])
+  })
+  it.each([
+    [
+      'Polish',
+      'Numer zamówienia;Data zamówienia;Godzina;Status;Wartość brutto;Podatek;Koszt dostawy;Kwota zwrotu;E-mail klienta;Waluta',
+      [
+        'order_id',
+        'ordered_at',
+        'ordered_time',
+        'status',
+        'total',
+        'tax',
+        'shipping',
+        'refunded',
+        'email',
+        'currency',
+      ],
+      { Opłacone: 'paid', Anulowane: 'cancelled' },
+    ],
+    [
+      'Portuguese',
+      'Número do pedido;Data da compra;Situação;Total pago;Frete;Desconto;Valor reembolsado;Quantidade;Página de entrada',
+      [
+        'order_id',
+        'ordered_at',
+        'status',
+        'total',
+        'shipping',
+        'discount',
+        'refunded',
+        'quantity',
+        'landing_url',
+      ],
+      { Concluído: 'paid', 'Aguardando pagamento': 'cancelled' },
+    ],
+    [
+      'French',
+      'N° commande;Date de création;Statut de la commande;Montant total;Montant remboursé;TVA;Frais de livraison;Page d’arrivée',
+      ['order_id', 'ordered_at', 'status', 'total', 'refunded', 'tax', 'shipping', 'landing_url'],
+      { Expédié: 'paid', Échouée: 'cancelled' },
+    ],
+  ])('knows the headings and statuses of a %s shop', (_, headings, fields, statuses) => {
+    const header = headings.split(';')
+    const words = Object.keys(statuses)
+    const rows = words.map(word => fields.map(field => (field === 'status' ? word : '2026-10-05')))
+    const { mapping } = guessExport({ header, rows }, own)
+    expect(
+      Object.fromEntries(Object.entries(mapping.columns).map(([field, heading]) => [heading, field])),
+    ).toEqual(Object.fromEntries(header.map((heading, i) => [heading, fields[i]])))
+    expect(mapping.statuses).toMatchObject(
+      Object.fromEntries(Object.entries(statuses).map(([word, status]) => [plain(word), status])),
+    )
   })
   it('says what it lacks: a status, refunds, where the order came from', () => {
     const lacks = (header: string[]) =>
