@@ -8,9 +8,21 @@ import { nameKey, type treeBuilder } from './tree'
 
 const NONE = new URLSearchParams()
 
-/** Parameters of an order's landing address. */
-export const landingParameters = ({ landing_url }: Pick<OrderRow, 'landing_url'>): URLSearchParams =>
-  landing_url?.includes('?') && URL.canParse(landing_url) ? new URL(landing_url).searchParams : NONE
+/** What begins with a parameter, and is no address. */
+const BARE_QUERY = /^[^/?#&=\s:]+=/
+
+/**
+ * Parameters of an order's landing address. Shops write it whole, from the path on, without its scheme, or as the
+ * parameters alone.
+ */
+export function landingParameters({ landing_url }: Pick<OrderRow, 'landing_url'>): URLSearchParams {
+  if (!landing_url) return NONE
+  const [address = ''] = landing_url.split('#', 1)
+  const at = address.indexOf('?')
+  // What has blanks before its parameters is a sentence.
+  if (at >= 0) return /\s/.test(address.slice(0, at)) ? NONE : new URLSearchParams(address.slice(at + 1))
+  return BARE_QUERY.test(address) ? new URLSearchParams(address) : NONE
+}
 
 /** Shorter values of a parameter are no click ID. */
 const LEAST_ID = 6
