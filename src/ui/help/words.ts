@@ -68,10 +68,7 @@ export const words = {
   'view-through': 'A claim on an order after its ad was seen and not clicked.',
   'attribution window': 'How many days after a click, or a view, an order still counts as the ad’s.',
   refund: 'Money paid back for an order. It is taken off its value.',
-  refunds: 'Money paid back for orders. It is taken off their value.',
   revenue: 'Order value of orders that count, less refunds.',
-  'order value': 'What the orders come to, with tax and shipping as the file has them.',
-  'orders of': 'Which of the file’s orders: all, those with one status, or those of one month.',
   currency: 'The currency of the amounts in the row, by its ISO 4217 code.',
   margin: 'The share of an order’s worth that is left once goods are paid.',
   // columns

@@ -1,4 +1,4 @@
-import { Button } from '@chakra-ui/react'
+import { Box, Button, Text } from '@chakra-ui/react'
 import type { orderStatuses } from '@/core/intake/records'
 import type { ExportDifference } from '@/server/import/shopExport'
 import { useFormats } from '../format'
@@ -127,24 +127,15 @@ function Money({ sums }: { sums: readonly MoneySum[] }) {
     month,
   }
   return (
-    <DataTable
-      label="Orders and revenue in the file"
-      columns={[
-        { id: 'orders_of', heading: 'orders of', words: true, width: 160, value: m => names[m.by](m.name) },
-        { id: 'orders', value: m => m.orders, cell: m => count(m.orders) },
-        { id: 'total', heading: 'order value', value: m => m.total, cell: m => money(m.total, m.currency) },
-        { id: 'refunds', value: m => m.refunded, cell: m => money(m.refunded, m.currency) },
-        {
-          id: 'revenue',
-          hint: 'order value of orders that count, less refunds',
-          value: m => m.revenue,
-          cell: m => money(m.revenue, m.currency),
-        },
-        { id: 'currency', words: true, value: m => m.currency },
-      ]}
-      rows={sums}
-      rowId={m => `${m.by} ${m.name} ${m.currency}`}
-    />
+    <Box as="ul" aria-label="Orders and revenue in the file" listStyleType="none" fontSize="13px" mt="1">
+      {sums.map(m => (
+        <Text as="li" key={`${m.by} ${m.name} ${m.currency}`}>
+          <b>{names[m.by](m.name)}</b>: {count(m.orders)} {m.orders === 1 ? 'order' : 'orders'}, order value{' '}
+          {money(m.total, m.currency)} {m.currency}, refunds {money(m.refunded, m.currency)}, revenue{' '}
+          {money(m.revenue, m.currency)}
+        </Text>
+      ))}
+    </Box>
   )
 }
 
