@@ -113,7 +113,7 @@ function allColumns(f: WeighFacts): Column[] {
           ? 'each row has its own: that of all stands above'
           : isUnsaid(r.path)
             ? SHARED
-            : 'no order tells what one of them leaves',
+            : 'no order yet to work out its profit from',
       value: r => (r.level === 'total' || isUnsaid(r.path) ? null : r.line),
     },
     {
@@ -168,7 +168,7 @@ function allColumns(f: WeighFacts): Column[] {
       heading: 'break-even ROAS',
       width: 66,
       hint: 'order value over spend at which the row pays back; where its ads bring several results, of all of them',
-      none: r => (isUnsaid(r.path) ? SHARED : 'no order tells what one of them leaves'),
+      none: r => (isUnsaid(r.path) ? SHARED : 'no order yet to work out its profit from'),
       value: r => (isUnsaid(r.path) ? null : breakEvenRoasOf(r)),
       cell: r => ratioText(breakEvenRoasOf(r)),
     },
@@ -369,7 +369,7 @@ function allColumns(f: WeighFacts): Column[] {
       none: r =>
         r.level === 'total'
           ? 'each row has its own'
-          : (noneOfSpend(r) ?? 'no order tells what one of them leaves'),
+          : (noneOfSpend(r) ?? 'no order yet to work out its profit from'),
       value: r => (r.level === 'total' ? null : marginalReturn(plannedAd(r), 1, f.elasticity)),
       cell: r => ratioText(r.level === 'total' ? null : marginalReturn(plannedAd(r), 1, f.elasticity)),
     },
