@@ -11,6 +11,8 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
     launchOptions: {
+      // The browser is no Node process, whatever was to be loaded there before all else.
+      env: { ...process.env, NODE_OPTIONS: '' },
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: [
         '--no-sandbox',

@@ -5,7 +5,16 @@ import { join } from 'node:path'
 import { freePort } from '../bench/freePort'
 
 const VERSIONS = '/usr/lib/postgresql'
-export const hasPostgres = (): boolean => existsSync(VERSIONS)
+/** Where the run's clock is set to another day (`npm run at-date`), the server's is by Debian's libfaketime. */
+const OFFSET = Number(process.env.CLOCK_OFFSET ?? 0)
+const FAKETIME = '/usr/lib/x86_64-linux-gnu/faketime/libfaketimeMT.so.1'
+const shifted = {
+  NODE_OPTIONS: '',
+  LD_PRELOAD: FAKETIME,
+  FAKETIME: `${OFFSET < 0 ? '' : '+'}${Math.round(OFFSET / 1000)}s`,
+  FAKETIME_DONT_FAKE_MONOTONIC: '1',
+}
+export const hasPostgres = (): boolean => existsSync(VERSIONS) && (OFFSET === 0 || existsSync(FAKETIME))
 const bin = (): string => {
   const [newest] = existsSync(VERSIONS) ? readdirSync(VERSIONS).sort().reverse() : []
   if (!newest) throw new Error('There is no PostgreSQL server here: apt-get install postgresql.')
@@ -34,7 +43,11 @@ export async function startPostgres(): Promise<PostgresServer> {
   const run = (program: string, args: string[]) => {
     const command = [join(bin(), program), ...args]
     const [file = '', ...rest] = root ? ['runuser', '-u', 'postgres', '--', ...command] : command
-    execFileSync(file, rest, { stdio: 'ignore', cwd: folder })
+    execFileSync(file, rest, {
+      stdio: 'ignore',
+      cwd: folder,
+      env: { ...process.env, ...(OFFSET !== 0 && shifted) },
+    })
   }
   run('initdb', ['-D', data, '-U', 'postgres', '-A', 'trust', '-E', 'UTF8', '--locale=C'])
   const port = await freePort()

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
+import { expect, type Page, test } from './test'
 
 const app = demoFor({ AEQUANT_GALLERY: 'yes' })
 /** Each screen with its title, and what of period and network it heeds. */

@@ -1,12 +1,12 @@
 import { execFileSync, spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { expect, test } from '@playwright/test'
 import pg from 'pg'
 import { ownRequest } from '../../src/core/shared/ownRequest'
 import { socketFolder } from '../../src/data/socket'
 import { randomStream } from '../../src/practice/market/random'
 import { type Application, processOn, startApplication } from './application'
 import { daysAgo } from './days'
+import { expect, test } from './test'
 
 let app: Application
 test.beforeAll(async () => {

@@ -1,5 +1,5 @@
-import { expect, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
+import { expect, type Page, test } from './test'
 
 const app = demoFor()
 

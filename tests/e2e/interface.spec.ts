@@ -1,8 +1,8 @@
-import { expect, test } from '@playwright/test'
 import type { ZodType } from 'zod'
 import { ownRequest } from '@/core/shared/ownRequest'
 import { operations } from '@/server/openapi'
 import { demoFor } from './application'
+import { expect, test } from './test'
 
 const app = demoFor()
 

@@ -2,8 +2,8 @@ import { execFileSync } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import AxeBuilder from '@axe-core/playwright'
-import { expect, type Locator, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
+import { expect, type Locator, type Page, test } from './test'
 
 // As a program, its clicks would count nowhere.
 test.use({ userAgent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0' })

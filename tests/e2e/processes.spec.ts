@@ -10,13 +10,13 @@ import {
 } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { expect, test } from '@playwright/test'
 import pg from 'pg'
 import { Webhook } from 'standardwebhooks'
 import { ownRequest } from '../../src/core/shared/ownRequest'
 import { hasPostgres, type PostgresServer, startPostgres } from '../postgres'
 import { type Application, processOn, startApplication } from './application'
 import { daysAgo } from './days'
+import { expect, test } from './test'
 
 /** So often is a database killed; `KILLS=20` for as often as it was shown to stand. */
 const KILLS = Number(process.env.KILLS ?? 6)

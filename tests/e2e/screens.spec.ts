@@ -1,6 +1,6 @@
-import { expect, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
 import { daysAgo } from './days'
+import { expect, type Page, test } from './test'
 
 const app = demoFor()
 

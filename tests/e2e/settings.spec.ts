@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs'
-import { expect, type Page, test } from '@playwright/test'
 import Papa from 'papaparse'
 import { demoFor } from './application'
 import { daysAgo } from './days'
+import { expect, type Page, test } from './test'
 
 const app = demoFor()
 const heading = (page: Page) => page.getByRole('heading', { level: 1 })

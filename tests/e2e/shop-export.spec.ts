@@ -1,6 +1,6 @@
-import { expect, type Locator, type Page, test } from '@playwright/test'
 import writeXlsxFile from 'write-excel-file/node'
 import { type Application, startApplication } from './application'
+import { expect, type Locator, type Page, test } from './test'
 
 let app: Application
 test.beforeEach(async () => {

@@ -1,8 +1,8 @@
 import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { expect, type Page, test } from '@playwright/test'
 import { demoFor } from './application'
+import { expect, type Page, test } from './test'
 
 const app = demoFor()
 

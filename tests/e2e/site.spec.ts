@@ -2,9 +2,9 @@ import { readFileSync } from 'node:fs'
 import { createServer, type IncomingMessage, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
-import { chromium, expect, type Page, test } from '@playwright/test'
 import { bundle } from '../../scripts/bundle.mjs'
 import type { Routing } from '../../src/core/intake/routing'
+import { chromium, expect, type Page, test } from './test'
 
 /** Sites of every kind with the tag on them, and a collector that only listens. */
 interface Event {

@@ -1,6 +1,6 @@
 import { request as requestHttp } from 'node:http'
-import { expect, test } from '@playwright/test'
 import { demoFor } from './application'
+import { expect, test } from './test'
 
 const app = demoFor()
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
-import { expect, type Page, test } from '@playwright/test'
 import { type Application, demoFor } from './application'
 import { daysAgo } from './days'
+import { expect, type Page, test } from './test'
 
 const heading = (page: Page) => page.getByRole('heading', { level: 1 }).first()
 const evidence = (page: Page) => page.getByRole('complementary', { name: 'Evidence' })
