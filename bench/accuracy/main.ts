@@ -29,6 +29,15 @@ const markets: Record<string, Wanted> = {
   offline: { plan: { reports: 'sums', offline: 8 }, most: 0.09, cover: [0.75, 1] },
   offline_said: { plan: { reports: 'sums', offline: 8, channels: true }, most: 0.055 },
   blocking: { plan: { reports: 'sums', blocking: 0.15 }, most: 0.09, cover: [0.75, 1] },
+  silent_one: { plan: { reports: 'sums', silent: ['sedgewire'] }, most: 0.055 },
+  silent_large: { plan: { reports: 'sums', silent: ['aldermoor'] }, most: 0.055 },
+  export: { plan: { reports: 'sums', exportAlone: true }, most: 0.085 },
+  export_few: { plan: { reports: 'sums', exportAlone: true, prices: 'few' }, most: 0.11 },
+  export_one: { plan: { reports: 'sums', exportAlone: true, prices: 'one' }, most: 0.11 },
+  export_rows: { plan: { exportAlone: true }, most: 0.085 },
+  export_opt_outs: { plan: { reports: 'sums', exportAlone: true, optOuts: 1.7 }, most: 0.11 },
+  export_silent: { plan: { reports: 'sums', exportAlone: true, silent: ['sedgewire'] }, most: 0.11 },
+  export_silent_large: { plan: { reports: 'sums', exportAlone: true, silent: ['aldermoor'] }, most: 0.11 },
 }
 /** A capture in the week after a drop may be off by this. */
 const CAPTURE_OFF = 0.05
@@ -49,7 +58,7 @@ const SAID_OFF = 0.05
 
 const tableHeads: Record<string, string> = {
   markets:
-    '| market | off | wanted | limit | networks’ own claims | tracking alone | held | capture off |\n|---|---|---|---|---|---|---|---|\n',
+    '| market | off | wanted | limit | networks’ own claims | tracking alone | held | capture off | silent network’s ads: off, limit, held |\n|---|---|---|---|---|---|---|---|---|\n',
   following:
     '| market | verdicts | cut without an order in 3 days | cut over the line by claims | better than each, and than no change, of 30 | forecasts of ads held | of accounts |\n|---|---|---|---|---|---|---|\n',
   verdicts:
@@ -111,9 +120,12 @@ if (wanted.length === 0) {
 process.exitCode = fails ? 1 : 0
 
 function marketLine(name: string, score: Score, most: number): string {
-  const { median, oracle, claimed, tracked, cover, capture_off } = score
+  const { median, oracle, claimed, tracked, cover, capture_off, silent } = score
+  const ofSilent = silent
+    ? `${silent.median.toFixed(3)}, ${silent.oracle.toFixed(3)}, ${silent.cover.toFixed(2)}`
+    : ''
   const cells = [name, median.toFixed(3), most, oracle.toFixed(3), claimed.toFixed(2), tracked.toFixed(2)]
-  return `| ${[...cells, cover.toFixed(2), capture_off?.toFixed(3) ?? ''].join(' | ')} |\n`
+  return `| ${[...cells, cover.toFixed(2), capture_off?.toFixed(3) ?? '', ofSilent].join(' | ')} |\n`
 }
 function followingLine(name: string, score: FollowingScore): string {
   const { verdicts, no_order_in_3_days, over_by_claims, better_than, forecasts } = score

@@ -32,6 +32,10 @@ export interface MarketPlan {
   clickCost: number
   /** day from which the first network claims a little more than half of what it did; null for never */
   drop: number | null
+  /** networks that report no conversions */
+  silent: readonly string[]
+  /** a shop's export alone beside the networks' reports: orders with the parameters of their click, no clicks, no visitors */
+  exportAlone: boolean
   /**
    * the share of its usual budget that an ad has on a day, counted from the first; more clicks bring results by a
    * power of that. Days on which nobody has changed anything are the same whatever comes after them
@@ -54,6 +58,8 @@ export const usualPlan: MarketPlan = {
   blocking: 0,
   clickCost: 55,
   drop: null,
+  silent: [],
+  exportAlone: false,
 }
 
 interface Network {
@@ -253,7 +259,7 @@ export function playMarket(plan: MarketPlan): {
       if (!own) continue
       const dropped = network === networks[0] && plan.drop !== null && day >= first + plan.drop
       const usual = network.claims[shopper.phone ? 'phone' : 'desktop'] * shopper.open * (dropped ? 0.55 : 1)
-      const chance = shopper.blocks ? 0 : usual
+      const chance = shopper.blocks || plan.silent.includes(network.id) ? 0 : usual
       if (
         network === networks[0] &&
         plan.drop !== null &&
@@ -317,6 +323,7 @@ export function playMarket(plan: MarketPlan): {
       shopper.blocks ? [] : shopper.clicks.map(click => clickRow(click, shopper.visitor, shopper.phone)),
     )
     .sort((a, b) => a.clicked_at - b.clicked_at)
+  if (plan.exportAlone) clicks.length = 0
   const listed = (id: string) => plan.reports === 'rows' || (plan.reports === 'both' && LISTS.has(id))
   return {
     records: {
@@ -458,7 +465,8 @@ function orderOf(
   const lost = shopper.blocks ? 1 : 1 - (1 - loss) * (shopper.open < 1 ? 0.75 : 1)
   // Of those who leave no visitor, some still carry the parameters of their ad.
   const identified = !random.chance(lost)
-  const parameters = !identified && !shopper.blocks && last !== undefined && random.chance(0.12)
+  const kept = !identified && !shopper.blocks && last !== undefined && random.chance(0.12)
+  const parameters = kept || (plan.exportAlone && identified && last !== undefined)
   const row: OrderRow = {
     order_id: id,
     ordered_at: at,
@@ -469,8 +477,8 @@ function orderOf(
     shipping: nothing,
     refunded: nothing,
     customer_id: `c-${shopper.visitor}`,
-    visitor_id: identified ? shopper.visitor : null,
-    click_id: identified && last && random.chance(0.85) ? last.id : null,
+    visitor_id: identified && !plan.exportAlone ? shopper.visitor : null,
+    click_id: identified && !plan.exportAlone && last && random.chance(0.85) ? last.id : null,
     landing_url: null,
     utm_source: parameters ? last.ad.network.id : null,
     utm_medium: null,
@@ -484,7 +492,7 @@ function orderOf(
   return {
     row,
     lost: shopper.blocks ? 1 : lost * 0.88,
-    tracked: last !== undefined && (identified || parameters),
+    tracked: last !== undefined && (identified || kept),
   }
 }
 
@@ -517,6 +525,7 @@ function addViews(
     onDay.set(day, [...(onDay.get(day) ?? []), order])
   }
   for (const network of networks) {
+    if (plan.silent.includes(network.id)) continue
     const own = ads.filter(ad => ad.network === network)
     for (let day = first; day <= LAST; day++)
       for (let i = random.poisson(network.views * plan.volume); i > 0; i--) {

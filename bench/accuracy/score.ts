@@ -17,6 +17,10 @@ export interface Score {
   oracle: number
   claimed: number
   tracked: number
+  /** estimated orders of all these ads over their true ones */
+  sum: number
+  /** the same three of the ads of networks that report no conversions */
+  silent?: { median: number; cover: number; oracle: number; sum: number }
   /** how far the first network's capture in the week after its drop is off */
   capture_off?: number
 }
@@ -32,6 +36,17 @@ export function scoreMarkets(plan: Partial<MarketPlan>): Score {
     oracle: mean(s => s.oracle),
     claimed: mean(s => s.claimed),
     tracked: mean(s => s.tracked),
+    sum: mean(s => s.sum),
+    ...(scores[0]!.silent
+      ? {
+          silent: {
+            median: mean(s => s.silent!.median),
+            cover: mean(s => s.silent!.cover),
+            oracle: mean(s => s.silent!.oracle),
+            sum: mean(s => s.silent!.sum),
+          },
+        }
+      : {}),
     ...(plan.drop ? { capture_off: mean(s => s.capture_off ?? 0) } : {}),
   }
 }
@@ -54,6 +69,9 @@ function scoreMarket(plan: MarketPlan): Omit<Score, 'seeds'> {
       const row = rows.get(`${ad.network}/${ad.id}`)!
       const off = (value: number) => Math.abs(Math.log(Math.max(0.5, value) / ad.orders))
       return {
+        network: ad.network,
+        orders: ad.orders,
+        estimate: row.sums.estimatedTenths / 10,
         median: off(row.sums.estimatedTenths / 10),
         oracle: off(seenBy.get(ad.id) ?? 0),
         claimed: off(row.sums.claimed),
@@ -61,13 +79,18 @@ function scoreMarket(plan: MarketPlan): Omit<Score, 'seeds'> {
         held: row.low <= ad.orders && ad.orders <= row.high,
       }
     })
-  const middle = (pick: 'median' | 'oracle' | 'claimed' | 'tracked') => median(told.map(one => one[pick]))
+  const figures = (ads: typeof told) => ({
+    median: median(ads.map(one => one.median)),
+    oracle: median(ads.map(one => one.oracle)),
+    cover: ads.filter(one => one.held).length / ads.length,
+    sum: ads.reduce((sum, one) => sum + one.estimate, 0) / ads.reduce((sum, one) => sum + one.orders, 0),
+  })
+  const silent = told.filter(one => plan.silent.includes(one.network))
   return {
-    median: middle('median'),
-    oracle: middle('oracle'),
-    claimed: middle('claimed'),
-    tracked: middle('tracked'),
-    cover: told.filter(one => one.held).length / told.length,
+    ...figures(told),
+    claimed: median(told.map(one => one.claimed)),
+    tracked: median(told.map(one => one.tracked)),
+    ...(silent.length === 0 ? {} : { silent: figures(silent) }),
     ...(plan.drop === null
       ? {}
       : { capture_off: Math.abs(captureAfter(evidence, plan) - truth.captureAfter!) }),

@@ -120,12 +120,16 @@ export const judgement = z.strictObject({
           'single_network',
           'no_trace',
           'dated_otherwise',
+          'no_claims',
+          'nothing_claimed',
+          'by_parameters',
         ]),
         severity: z.enum(['warning', 'hint']),
         at: z.strictObject({
           network: text.optional(),
           share: z.number().optional(),
           count: whole.optional(),
+          by: z.enum(['click', 'conversion']).optional(),
         }),
       }),
       z.strictObject({

@@ -317,6 +317,8 @@ export function waysOf(
 /** What is to be expected of a cell. */
 export interface CellPosterior {
   tracked: number
+  /** tracked orders that are claimed, whose day was not known for certain */
+  soft: number
   desktop: number
   /** untracked orders without a trace, those of them that count, and their variance */
   untracked: number
@@ -341,6 +343,7 @@ export interface CellParameters {
 interface Weighed {
   log: number
   tracked: number
+  soft: number
   desktop: number
   untracked: number
   square: number
@@ -417,12 +420,13 @@ function weighByLogs(ways: Ways, { odds, mean, twice }: CellParameters): { whole
 function weigh(ways: Ways, at: CellParameters): Weighed {
   const { size } = ways
   const { whole, scale } = weighWays(ways, at)
-  let [tracked, desktop, untracked, square, counting, again] = [0, 0, 0, 0, 0, 0]
+  let [tracked, soft, desktop, untracked, square, counting, again] = [0, 0, 0, 0, 0, 0, 0]
   for (let i = 0; i < size; i++) {
     const w = weights[i]!
     const j = ways.untracked[i]!
     const blank = ways.blank[i]!
     tracked += w * ways.tracked[i]!
+    soft += w * (ways.orders[i]! - ways.tracked[i]! - j)
     desktop += w * ways.desktop[i]!
     untracked += w * j * blank
     square += w * ((j * blank) ** 2 + j * blank * (1 - blank))
@@ -432,6 +436,7 @@ function weigh(ways: Ways, at: CellParameters): Weighed {
   return {
     log: scale + Math.log(whole),
     tracked: tracked / whole,
+    soft: soft / whole,
     desktop: desktop / whole,
     untracked: untracked / whole,
     square: square / whole,
@@ -453,6 +458,7 @@ export function cellPosterior({ byCount, byValue, density }: CellWays, at: CellP
   const { untracked } = found
   return {
     tracked: found.tracked,
+    soft: found.soft,
     desktop: found.desktop,
     untracked,
     counting: found.counting,
@@ -466,6 +472,7 @@ const mixed = (value: Weighed, trust: number, count: Weighed): Omit<Weighed, 'lo
   const rest = 1 - trust
   return {
     tracked: trust * value.tracked + rest * count.tracked,
+    soft: trust * value.soft + rest * count.soft,
     desktop: trust * value.desktop + rest * count.desktop,
     untracked: trust * value.untracked + rest * count.untracked,
     square: trust * value.square + rest * count.square,

@@ -3,6 +3,7 @@ import { type Placement, WHOLE } from '../evidence/place'
 import type { Dataset } from '../intake/dataset'
 import { append } from '../shared/append'
 import type { Day } from '../shared/days'
+import { withClaimedValues } from './byParameters'
 import type { Claimed, ClaimedPart } from './claimed'
 import { datedOtherwise } from './dating'
 import { type EstimateFinding, findingsOfEstimate } from './findings'
@@ -92,7 +93,8 @@ export function estimateOrders(
   matches: readonly Match[],
 ): Estimate {
   const w = witnessesOf(data, placements, matches)
-  const tallies = tallyOrders(data, w)
+  const tallied = tallyOrders(data, w)
+  const tallies = w.byParameters ? withClaimedValues(data, w, tallied) : tallied
   const claims = claimsOf(data, w, tallies)
   const shares = certainShares(data, placements)
   for (const claim of claims)

@@ -74,7 +74,7 @@ it('says that one price hides what is claimed twice', () => {
 it('says that one network alone, or few orders on both sides, tell little', () => {
   const plain = market()
   const claims = plain.claims.filter(row => row.network === 'norrfeed')
-  expect(codes({ ...plain, claims }, 'sums')).toEqual(['single_network'])
+  expect(codes({ ...plain, claims }, 'sums')).toEqual(['single_network', 'no_claims', 'no_claims'])
   const few = plain.claims.filter(row => row.network === 'norrfeed' || String(row.date) < '2026-10-24')
   expect(codes({ ...plain, claims: few }, 'sums')).toContain('few_pairs')
 })

@@ -32,6 +32,24 @@ export type EstimateFinding =
       at: { network: string }
     }
   | {
+      /** it reports no conversions: how much tracking loses is taken from those that do */
+      code: 'no_claims'
+      severity: 'warning'
+      at: { network: string; count: number }
+    }
+  | {
+      /** no network reports conversions: what is tracked stands as it was counted, and there may be more */
+      code: 'nothing_claimed'
+      severity: 'warning'
+      at: { count: number }
+    }
+  | {
+      /** orders are known by the parameters of their landing page, and no clicks are recorded */
+      code: 'by_parameters'
+      severity: 'hint'
+      at: { count: number }
+    }
+  | {
       /** its claims stand on other days than its rules say: on those of clicks, or of conversions */
       code: 'dated_otherwise'
       severity: 'warning'
@@ -51,8 +69,8 @@ const NO_TRACE = 0.05
 
 /** What is to be said of an estimate beside its ranges. */
 export function findingsOfEstimate(
-  { orders, tree }: Dataset,
-  { cells }: Witnesses,
+  { orders, tree, delivery }: Dataset,
+  { cells, byParameters }: Witnesses,
   { networks, orders: ofSite }: Tallies,
   claims: readonly (Claimed | null)[],
   blocking: Doubted,
@@ -61,7 +79,15 @@ export function findingsOfEstimate(
   const found: EstimateFinding[] = []
   const commonest = shareOfCommonest(orders.map(order => order.gross))
   const claiming = tree.networks.filter((_, n) => claims[n])
+  const tracked = networks.reduce((sum, { credited }) => sum + credited, 0)
+  if (claiming.length === 0 && tracked > 0)
+    found.push({ code: 'nothing_claimed', severity: 'warning', at: { count: tracked } })
+  if (byParameters) found.push({ code: 'by_parameters', severity: 'hint', at: { count: tracked } })
+  const bills = new Set(delivery.map(row => tree.networkOf[row.leaf]!))
   claims.forEach((claim, n) => {
+    const count = networks[n]!.credited
+    if (!claim && claiming.length > 0 && bills.has(n))
+      found.push({ code: 'no_claims', severity: 'warning', at: { network: tree.networks[n]!, count } })
     if (!claim) return
     const network = tree.networks[n]!
     const pairs = Math.round(claim.share * networks[n]!.touches)

@@ -42,6 +42,8 @@ export interface Learned {
   pVariance: Float64Array
   /** p over all time */
   common: number
+  /** its variance where nothing but claims tells of it, else 0 */
+  commonVariance: number
   q: OwnShare
   byDevice: [number, number]
   twice: number

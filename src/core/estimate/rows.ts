@@ -33,6 +33,7 @@ export function readLists(data: Dataset, w: Witnesses, tallies: Tallies): (Claim
       if (w.claimed[o * N + n]! < 0) continue
       both[n]![t]! += 1
       if (w.kind[o] === KNOWN) bothBy[n]![w.touchDesktop[o * N + n]! as 0 | 1] += 1
+      else if (w.byParameters) bothBy[n]![0] += 1
     }
   })
   const sum = (list: Float64Array) => list.reduce((a, b) => a + b, 0)
@@ -96,13 +97,18 @@ function origins({ orders, tree }: Dataset, w: Witnesses, capture: readonly Floa
   const without = tree.networks.map(() => new Float64Array(N))
   const claimedWithout = tree.networks.map(() => new Float64Array(N))
   const listing = [...w.listed.keys()].filter(n => w.listed[n])
+  // Who is known by parameters alone has clicked on what they name, and on what claims them.
+  const known = w.byParameters ? TAGGED : KNOWN
   orders.forEach((_, o) => {
-    if (w.kind[o] !== KNOWN || w.origin[o]! < 0) return
-    const touched = tree.networks.map((_, n) => w.listed[n]! && w.touch[o * N + n]! >= 0)
+    if (w.kind[o] !== known || w.origin[o]! < 0) return
+    const origin = tree.networkOf[w.origin[o]!]!
+    const touched = tree.networks.map((_, n) => {
+      const place = o * N + n
+      return w.listed[n]! && (known === KNOWN ? w.touch[place]! >= 0 : n === origin || w.claimed[place]! >= 0)
+    })
     const key = touched.map(Number).join('')
     let pattern = patterns.get(key)
     if (!pattern) patterns.set(key, (pattern = { touched, byOrigin: new Float64Array(N) }))
-    const origin = tree.networkOf[w.origin[o]!]!
     pattern.byOrigin[origin]! += 1
     for (const n of listing) {
       if (touched[n]) continue
@@ -112,10 +118,10 @@ function origins({ orders, tree }: Dataset, w: Witnesses, capture: readonly Floa
   })
   const uncalled = (origin: number, n: number) =>
     (claimedWithout[origin]![n]! + 0.01) / (without[origin]![n]! + 1)
-  const known = new Map<string, Told>()
+  const remembered = new Map<string, Told>()
   return (claimants: readonly number[], stretch: number): Told => {
     const key = `${claimants.join()}@${stretch}`
-    const found = known.get(key)
+    const found = remembered.get(key)
     if (found) return found
     const claims = tree.networks.map((_, n) => claimants.includes(n))
     const told: Told = { origin: new Float64Array(N), touched: new Float64Array(N) }
@@ -139,7 +145,7 @@ function origins({ orders, tree }: Dataset, w: Witnesses, capture: readonly Floa
     for (const n of claimants) add(() => true, n, likely / claimants.length)
     for (const list of [told.origin, told.touched])
       list.forEach((weight, n) => void (list[n] = weight / whole))
-    known.set(key, told)
+    remembered.set(key, told)
     return told
   }
 }

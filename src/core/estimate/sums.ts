@@ -5,7 +5,7 @@ import { worthAsReported } from './basis'
 import { type CellParameters, type CellWays, cellPosterior, type Member, waysOf } from './cell'
 import { type Claimed, oddsByDevice } from './claimed'
 import { odds, shareOfOdds } from './odds'
-import { ownShareByBoth, ownShareByIdentity } from './ownShare'
+import { doubtsByClaims, ownShareByBoth, ownShareByIdentity } from './ownShare'
 import { ratePriors } from './rates'
 import type { DatedMember, DayShares, Learned, Reading, Round } from './reading'
 import { type Wish, wishesOf } from './shareOverOrders'
@@ -42,7 +42,7 @@ export function readSums(data: Dataset, w: Witnesses, tallies: Tallies, n: numbe
   let learned = begin(reading)
   let last: Round | null = null
   let spreadOf: ((day: Day) => ValueSpread) | null = null
-  for (const values of [false, true]) {
+  for (const values of w.byParameters ? [false, true, true, true] : [false, true]) {
     spreadOf = valuesOfUntracked(reading, learned.touchOfBlank)
     const ways = cellWays(reading, learned, spreadOf, views, values)
     let odd = learned.p.map(odds)
@@ -59,13 +59,14 @@ export function readSums(data: Dataset, w: Witnesses, tallies: Tallies, n: numbe
     }
     learned = withDevices(reading, learned, last!)
   }
+  const trials = sumOf(reading.trials)
   return {
     capture: learned.p,
     captureVariance: learned.pVariance,
     share: learned.common,
     shareVariance:
-      (learned.common * (1 - learned.common) + learned.allVariance / Math.max(1, sumOf(reading.trials))) /
-      (sumOf(reading.trials) + 2),
+      learned.commonVariance ||
+      (learned.common * (1 - learned.common) + learned.allVariance / Math.max(1, trials)) / (trials + 2),
     byDevice: learned.byDevice,
     own: learned.q,
     untracked: learned.all,
@@ -91,7 +92,8 @@ function prepare(data: Dataset, w: Witnesses, tallies: Tallies, n: number): Read
   const members = membersOf(data, w, tallies, n, worth)
   const trials = new Float64Array(tallies.stretches)
   for (const [key, list] of members)
-    for (const { share } of list) if (share === 1) trials[tallies.stretchOf(dayOfKey(key))]! += 1
+    for (const { share } of list)
+      if (share === 1 || w.byParameters) trials[tallies.stretchOf(dayOfKey(key))]! += share
   let [othersTouched, blanks] = [0, 0]
   orders.forEach((_, o) => {
     if (w.kind[o] === BLANK) blanks += 1
@@ -184,6 +186,7 @@ function begin({ cells, tallies, n, w, identity, blanks }: Reading): Learned {
     p: new Float64Array(tallies.stretches).fill(common),
     pVariance: new Float64Array(tallies.stretches).fill(0.01),
     common,
+    commonVariance: 0,
     q: identity,
     byDevice: [1, 1],
     twice: TWICE[0] / (TWICE[0] + TWICE[1]),
@@ -299,7 +302,7 @@ function round(reading: Reading, before: Learned, ways: CellWays[], odd: Float64
     untracked[cell.leaf]! += found.untracked
     all += found.untracked
     allVariance += found.variance
-    hits[tallies.stretchOf(cell.day)]! += found.tracked
+    hits[tallies.stretchOf(cell.day)]! += found.tracked + (w.byParameters ? found.soft : 0)
     desktops += found.desktop
     again += found.twice
     if (found.byValue !== null) {
@@ -311,12 +314,20 @@ function round(reading: Reading, before: Learned, ways: CellWays[], odd: Float64
   const tracked = sumOf(hits)
   const common = Math.min(0.98, (tracked + 0.6) / (sumOf(trials) + 1))
   const inTime = sharesInTime(hits, trials, common)
+  const doubts = w.byParameters ? doubtsByClaims(sumOf(trials), common, all, allVariance) : null
   const learned: Learned = {
     ...before,
+    commonVariance: (doubts?.network ?? 0) * (common * (1 - common)) ** 2,
     p: inTime.share.map(share => Math.min(0.98, share)),
     pVariance: inTime.variance,
     common,
-    q: ownShareByBoth(common * touches, all, allVariance, identity),
+    q: ownShareByBoth(
+      common * (touches + (w.byParameters ? othersTouched : 0)),
+      all,
+      allVariance,
+      identity,
+      doubts?.own,
+    ),
     twice: (again + TWICE[0]) / (common * touches + all + TWICE[0] + TWICE[1]),
     unlike: (tried - told + UNLIKE[0]) / (tried + UNLIKE[0] + UNLIKE[1]),
     untracked,

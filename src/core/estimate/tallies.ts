@@ -11,8 +11,11 @@ export interface Tallies {
   stretches: number
   stretchOf: (day: Day) => number
   networks: NetworkTally[]
-  /** share of the site's orders that carry a visitor, and the odds of leaving no trace by stretch about their mean */
-  identity: number
+  /**
+   * share of the site's orders that carry a visitor, null where orders are known by parameters alone; and the odds of
+   * leaving no trace by stretch about their mean
+   */
+  identity: number | null
   orders: number
   /** whether orders say by which channel they came: those that never passed the site are out of all of this then */
   channels: boolean
@@ -91,6 +94,10 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
       of.touches += 1
       of.tagged += 1
       touchedLeaf[origin]! += 1
+      if (w.byParameters) {
+        of.touched[t]![0] += 1
+        if (order.counts) of.led[t]![0] += 1
+      }
     }
     if (kind !== KNOWN) return
     if (of) {
@@ -115,8 +122,8 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
   })
   const sum = (list: Float64Array) => list.reduce((s, x) => s + x, 0)
   const ofSite = sum(all)
-  const identity = (sum(withVisitor) + 0.5) / (ofSite + 1)
-  const byTime = sharesInTime(withVisitor, all, identity).share
+  const identity = w.byParameters ? null : (sum(withVisitor) + 0.5) / (ofSite + 1)
+  const byTime = identity === null ? null : sharesInTime(withVisitor, all, identity).share
   const lossOddsOf = (share: number) => 1 / Math.max(0.02, share) - 1
   return {
     stretches,
@@ -124,7 +131,9 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
     identity,
     orders: ofSite,
     channels: orders.some(order => order.channel !== null),
-    lossOdds: byTime.map(share => Math.min(20, lossOddsOf(share) / lossOddsOf(identity))),
+    lossOdds:
+      byTime?.map(share => Math.min(20, lossOddsOf(share) / lossOddsOf(identity!))) ??
+      new Float64Array(stretches).fill(1),
     knownElsewhere,
     touched: touchedLeaf,
     networks: tallies.map(own => {
@@ -138,7 +147,8 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
         crossed: own.crossed.map(count => count / (own.knownLed + 1)),
         ledOfTouched: Math.min(1, (own.ledTouched + 0.45) / (own.known + 0.5)),
         touchedOfLed: Math.min(1, (own.ledTouched + 1) / (own.knownLed + 1)),
-        desktopShare: (own.desktops + 0.5) / (own.known + 1),
+        // Parameters say no device: all are one then.
+        desktopShare: w.byParameters ? 0 : (own.desktops + 0.5) / (own.known + 1),
         credited: own.credited,
         identified: own.identified,
       }

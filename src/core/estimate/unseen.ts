@@ -5,6 +5,8 @@ import { ofAllTime, type Tallies } from './tallies'
 const DEVICE_GAP = { mean: 0.4, sd: 0.5 }
 /** How far a network's own odds may lie from those of all: sd of a logarithm. */
 const NETWORK_SPREAD = 0.15
+/** The same of one that claims nothing, before others tell how far they differ: worth so many networks. */
+const SILENT_SPREAD = { sd: 0.35, weight: 1.5 }
 const MOST_UNSEEN = 0.9
 
 /** What neither our tracking nor its claims saw of a network's true orders. */
@@ -83,7 +85,11 @@ const claimable = (
   )
 
 /** Fits the odds of leaving no trace by device, common to all networks, and what each network adds of its own. */
-function fitOdds(claims: readonly (Claimed | null)[], parts: readonly (number[] | null)[], identity: number) {
+function fitOdds(
+  claims: readonly (Claimed | null)[],
+  parts: readonly (number[] | null)[],
+  identity: number | null,
+) {
   const { mean: gap, sd } = DEVICE_GAP
   const own = claims.map(claim =>
     claim
@@ -97,7 +103,8 @@ function fitOdds(claims: readonly (Claimed | null)[], parts: readonly (number[] 
   const claimed = known.reduce((sum, n) => sum + claims[n]!.untracked, 0.5)
   const base = known.reduce((sum, n) => sum + parts[n]![0]! + parts[n]![1]!, 0)
   // Where nobody claims anything, an ad's orders lose their trace as all orders do.
-  const begin = known.length > 0 ? claimed / Math.max(0.5, base) : (1 - identity) / identity
+  const begin =
+    known.length > 0 ? claimed / Math.max(0.5, base) : identity === null ? 0 : (1 - identity) / identity
   let a = Math.log(begin) + gap / 2
   let b = a - gap
   let spread = { aa: 1, ab: 0, bb: 1 }
@@ -127,6 +134,15 @@ function fitOdds(claims: readonly (Claimed | null)[], parts: readonly (number[] 
   }
   const odds: [number, number] = [Math.exp(a), Math.exp(b)]
   const squared = NETWORK_SPREAD ** 2
+  const differ = known.reduce(
+    (sum, n) => {
+      const expected = Math.log(parts[n]![0]! * odds[0] + parts[n]![1]! * odds[1])
+      return sum + Math.max(0, (own[n]!.log - expected) ** 2 - own[n]!.noise)
+    },
+    SILENT_SPREAD.weight * SILENT_SPREAD.sd ** 2,
+  )
+  /** of one that claims nothing: as far as the others differ */
+  const silent = differ / (known.length + SILENT_SPREAD.weight)
   return {
     odds,
     /** the factor that a network's own odds have, and the variance of the logarithm of its unseen orders */
@@ -143,7 +159,7 @@ function fitOdds(claims: readonly (Claimed | null)[], parts: readonly (number[] 
       const da = missed[0]! / whole - (keep * one) / seenWhole
       const db = missed[1]! / whole - (keep * two) / seenWhole
       const common = da * da * spread.aa + 2 * da * db * spread.ab + db * db * spread.bb
-      return { effect, variance: Math.max(0, common) + (seen ? keep * seen.noise : squared) }
+      return { effect, variance: Math.max(0, common) + (seen ? keep * seen.noise : silent) }
     },
   }
 }

@@ -11,6 +11,9 @@ export const TAGGED = 1
 export const KNOWN = 2
 export const OFFSITE = 3
 
+/** With fewer orders than these whose clicks are known, for each with parameters alone, the latter say what the former would. */
+const FEW_KNOWN = 0.05
+
 /** The channel of orders by the site. */
 const SITE = 'web'
 
@@ -40,6 +43,8 @@ export interface Witnesses {
   days: number
   /** per order: BLANK, TAGGED, KNOWN or OFFSITE */
   kind: Uint8Array
+  /** whether orders are known by their parameters alone, as in a shop's export without a click log */
+  byParameters: boolean
   /** per order: the leaf that it is credited to by our own evidence, -1 for none */
   origin: Int32Array
   /** per order: whether it was by a desktop, as its clicks say */
@@ -123,6 +128,7 @@ export function witnessesOf(
       touchDesktop[o * N + n] = clicks.desktop[click]!
     }
   })
+  const count = (of: number) => kind.reduce((sum, one) => sum + (one === of ? 1 : 0), 0)
   const clicksOf = tree.leaves.map(() => new Map<number, number>())
   for (const { leaf, day, clicks: billed } of delivery) {
     const own = clicksOf[leaf]!
@@ -136,6 +142,7 @@ export function witnessesOf(
     firstDay: first,
     days: last - first + 1,
     kind,
+    byParameters: count(KNOWN) < FEW_KNOWN * count(TAGGED),
     origin,
     desktop,
     touch,

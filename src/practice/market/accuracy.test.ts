@@ -140,3 +140,97 @@ describe('the demo market', () => {
     expect(orders(5)).not.toBe(orders(6))
   })
 })
+
+/** The shop's export alone: what our tracking knew of an order stands in the parameters of its landing page. */
+function exportAlone(market: Market, without: readonly string[] = []): Market {
+  const { data, placements } = evidenceOfMarket(market)
+  const leafOf = new Map(
+    data.orders.map(({ order_id }, o) => [order_id, placements[o]!.credits[0]?.leaf ?? -1]),
+  )
+  const nameOf = new Map(
+    market.delivery.flatMap(row => [
+      [row.campaign_id, row.campaign_name],
+      [row.ad_set_id, row.ad_set_name],
+    ]),
+  )
+  const orders = market.orders.map(row => {
+    const leaf = data.tree.leaves[leafOf.get(String(row.order_id)) ?? -1]
+    return {
+      ...row,
+      visitor_id: '',
+      click_id: '',
+      utm_source: leaf?.network ?? '',
+      utm_campaign: nameOf.get(leaf?.campaign ?? '') ?? '',
+      utm_term: nameOf.get(leaf?.adSet ?? '') ?? '',
+      utm_content: leaf?.ad ?? '',
+    }
+  })
+  const told = (row: Record<string, string | number>) => !without.includes(String(row.network))
+  return {
+    ...market,
+    clicks: [],
+    orders,
+    claims: market.claims.filter(told),
+    claimRows: market.claimRows.filter(told),
+  }
+}
+
+describe('estimates of a shop’s export and reports alone, without a click log', () => {
+  const seeds = [31, 32, 33]
+  const figures = (without: readonly string[], claims: 'rows' | 'sums') => {
+    const ads = seeds.flatMap(seed => {
+      const market = simulateMarket({ seed, days: 75, scale: 1, end: END })
+      const evidence = evidenceOfMarket(exportAlone(market, without), claims)
+      const rows = new Map(
+        judge(evidence, always).rows.flatMap(r =>
+          r.level === 'ad' ? [[`${r.network}/${r.id}`, r] as const] : [],
+        ),
+      )
+      return market.truth.ads
+        .filter(ad => ad.orders >= 5)
+        .map(ad => ({ network: ad.network, truth: ad.orders, row: rows.get(`${ad.network}/${ad.ad_id}`)! }))
+    })
+    const of = (own: typeof ads) => ({
+      off: median(own.map(({ truth, row }) => Math.abs(Math.log(estimated(row) / truth)))),
+      sum:
+        own.reduce((sum, { row }) => sum + estimated(row), 0) /
+        own.reduce((sum, { truth }) => sum + truth, 0),
+      held: own.filter(({ truth, row }) => row.low <= truth && truth <= row.high).length / own.length,
+    })
+    return { all: of(ads), silent: of(ads.filter(ad => without.includes(ad.network))) }
+  }
+  it('are within 8.5 % for the median ad, and sums within 6 %', () => {
+    const { all } = figures([], 'sums')
+    expect(all.off).toBeLessThanOrEqual(0.085)
+    expect(Math.abs(all.sum - 1)).toBeLessThanOrEqual(0.06)
+    expect(all.held).toBeGreaterThanOrEqual(0.7)
+  })
+  it('are nearly as good as with clicks where networks list their conversions', () => {
+    const { all } = figures([], 'rows')
+    expect(all.off).toBeLessThanOrEqual(0.05)
+    expect(Math.abs(all.sum - 1)).toBeLessThanOrEqual(0.03)
+  })
+  it.each(['norrfeed', 'kelpie'])('hold of %s’s ads too where it reports no conversions', network => {
+    const { all, silent } = figures([network], 'sums')
+    expect(all.off).toBeLessThanOrEqual(0.11)
+    expect(silent.off).toBeLessThanOrEqual(0.13)
+    expect(Math.abs(silent.sum - 1)).toBeLessThanOrEqual(0.1)
+    expect(silent.held).toBeGreaterThanOrEqual(0.65)
+  })
+  it('leave what is tracked as it was counted where no network reports conversions', () => {
+    const market = simulateMarket({ seed: 31, days: 75, scale: 1, end: END })
+    const evidence = evidenceOfMarket(exportAlone(market, ['norrfeed', 'kelpie', 'mothwire']), 'sums')
+    const { totals } = judge(evidence, always)
+    expect(evidence.estimate.findings.map(({ code }) => code)).toEqual(['nothing_claimed', 'by_parameters'])
+    expect(totals.sums.estimatedTenths / 10).toBeCloseTo(totals.sums.taggedCredit / 1e6, 6)
+    expect(totals.low).toBe(totals.high)
+  })
+  it('never pass what the shop booked', () => {
+    for (const without of [[], ['kelpie'], ['kelpie', 'norrfeed']]) {
+      const market = simulateMarket({ seed: 34, days: 30, scale: 0.5, end: END })
+      const { data, estimate } = evidenceOfMarket(exportAlone(market, without), 'sums')
+      const all = estimate.shares.reduce((sum, { seen, unseen }) => sum + seen + unseen, 0)
+      expect(all).toBeLessThanOrEqual(data.orders.filter(order => order.counts).length)
+    }
+  })
+})

@@ -23,6 +23,7 @@ import { useJudgedResult, useResultName, useResultWords } from '../shell/ResultW
 import { ListsButton } from './ListsButton'
 import { PlanBar } from './plan/PlanBar'
 import { usePlan } from './plan/usePlan'
+import { RestsOnNotes } from './RestsOnNotes'
 import { costIn, estimated, titleOf, valueOfAll } from './rowFigures'
 import { queryOf, WeighTable } from './WeighTable'
 
@@ -120,6 +121,8 @@ export function WeighScreen({
                 <b>{ratioText(ratio(totals.sums.estimatedValue, totals.sums.spend))}</b>. Break-even is{' '}
                 {ratioText(breakEvenRoasOf(totals))}. These are an estimated{' '}
               </>
+            ) : view.rests.tracked ? (
+              'brought at least '
             ) : (
               'brought an estimated '
             )}
@@ -127,7 +130,9 @@ export function WeighScreen({
               figure="estimated"
               scope={scopeOf(totals)}
               of={totals.name}
-              shown={words(`${tenths(estimated(totals))} orders`)}
+              shown={words(
+                `${tenths(estimated(totals))} ${view.rests.tracked ? 'tracked orders' : 'orders'}`,
+              )}
               billed
             />
             {isAll ? (
@@ -142,7 +147,7 @@ export function WeighScreen({
                   shown={money(costIn(totals, estimated(totals)))}
                   billed
                 />
-                , and the line is <b>{money(line)}</b>.{' '}
+                {view.rests.tracked && ' at most'}, and the line is <b>{money(line)}</b>.{' '}
               </>
             )}
             {network !== null && view.campaigns.length === 0
@@ -166,6 +171,7 @@ export function WeighScreen({
               )}
             </Note>
           )}
+          <RestsOnNotes rests={view.rests} />
           {view.unbilled.length > 0 && (
             <Note>
               {toldWords(view, networkName, day)}, so that nothing looks cheap for want of its bill.

@@ -1,3 +1,5 @@
+import { claimingNetworks } from '@/core/estimate/estimate'
+import { WHOLE } from '@/core/evidence/place'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { currencyExponent } from '@/core/shared/money'
 import { pathKey } from '@/core/shared/path'
@@ -66,6 +68,7 @@ export function weighView(
     captures: Object.fromEntries(
       capturesIn(e, period).map(({ networkCapture }, n) => [networks[n]!, networkCapture]),
     ) as Record<string, number | null>,
+    rests: restsOn(e, judgement, scope),
     /** the last day of which any network has told what it spent; null where none has */
     toldUntil: latestTold(e),
     /** networks that have not told yet what they spent on the last days of the period */
@@ -87,6 +90,35 @@ export function weighView(
   }
 }
 export type WeighView = ReturnType<typeof weighView>
+
+/** What estimates rest on where a witness is missing. */
+export interface RestsOn {
+  /** no network reports conversions: what is tracked is a count, of so many at least */
+  tracked: boolean
+  /** no clicks are recorded: orders are known by the parameters of their landing page */
+  byParameters: boolean
+  /** networks that report none, with their tracked orders and the range of their estimate */
+  silent: { network: string; tracked: number; low: number; high: number }[]
+  /** those that do, by which the former are estimated */
+  claiming: string[]
+}
+
+function restsOn({ data, estimate }: Evidence, judgement: Judgement, scope: Scope): RestsOn {
+  const codes = new Set(estimate.findings.map(finding => finding.code))
+  const without = new Set(
+    estimate.findings.flatMap(finding => (finding.code === 'no_claims' ? [finding.at.network] : [])),
+  )
+  return {
+    tracked: codes.has('nothing_claimed'),
+    byParameters: codes.has('by_parameters'),
+    silent: judgement.networks.flatMap(({ network, sums, low, high }) =>
+      without.has(network) && (!scope.network || scope.network === network) && high > 0
+        ? [{ network, tracked: Math.round((sums.provenCredit + sums.taggedCredit) / WHOLE), low, high }]
+        : [],
+    ),
+    claiming: data.tree.networks.filter((_, n) => claimingNetworks(data).has(n)),
+  }
+}
 
 /** Value of all orders that count over all spend, on the days of which spend is known; null without spend. */
 function blendedRoas({ data }: Evidence, { from, to }: Period): number | null {
