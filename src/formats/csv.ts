@@ -6,6 +6,8 @@ import { blocksOf, eachLine, isOfQuotes, readBlock, soundText } from './csvLines
 const refusals = {
   empty: file => `${file} is empty. It needs a header line and rows.`,
   not_text: file => `${file} is not text. Save it as CSV in UTF-8 and try again.`,
+  not_a_workbook: file =>
+    `${file} is a workbook of a kind that is not read here (XLS, ODS), or it is damaged. Save it as XLSX or CSV and try again.`,
   no_table: file =>
     `${file} holds no table: no line with at least two headings stands in its first 20 lines. Choose the report as CSV.`,
   missing_columns: (file, columns, found) =>

@@ -24,12 +24,23 @@ export function readSheet(
   const { text, damaged } = soundText(content, delimiter)
   const all: ReportLine[] = []
   eachLine(text, (cells, line) => all.push({ cells, line }), delimiter)
-  const filled = (line: ReportLine | undefined) => line?.cells.filter(c => c.trim() !== '').length ?? 0
-  const most = Math.max(0, ...all.slice(0, FIRST_LINES).map(filled))
-  const at = all.findIndex(line => filled(line) >= most * 0.8)
+  const at = headingAmong(
+    all.map(({ cells }) => cells),
+    cell => cell.trim() !== '',
+  )
   const heading = all[at]
-  if (!heading || most < 2 || heading.cells.length > MOST_CELLS) throw new FileRefused('no_table', { file })
+  if (!heading || heading.cells.length > MOST_CELLS) throw new FileRefused('no_table', { file })
   return { header: distinct(heading.cells), lines: all.slice(at + 1), damaged }
+}
+
+/** The place of a table's headings: the first of the upper lines that is nearly as filled as any; -1 for no table. */
+export function headingAmong<Cell>(
+  lines: readonly (readonly Cell[])[],
+  isFilled: (cell: Cell) => boolean,
+): number {
+  const filled = lines.slice(0, FIRST_LINES).map(cells => cells.filter(isFilled).length)
+  const most = Math.max(0, ...filled)
+  return most < 2 ? -1 : filled.findIndex(count => count >= most * 0.8)
 }
 
 /** What a first line says of the mark between cells, as spreadsheets write it. */

@@ -1,3 +1,4 @@
+import type { ReadAs } from '@/core/intake/readAs'
 import { type Encoding, encodings } from '@/core/shared/encodings'
 import { isCleanText } from '@/core/shared/text'
 import { DatabaseAway, DiskFull } from '@/data/errors'
@@ -122,6 +123,12 @@ export function readEncoding(request: Request): Encoding | undefined {
 }
 
 const LONGEST_NAME = 200
+/** How the sender wants a table to be read: its encoding, the sheet of a workbook. */
+export const readAsked = (request: Request): Partial<ReadAs> => {
+  const sheet = readHeader(request, 'x-sheet')
+  return { encoding: readEncoding(request) ?? null, sheet: sheet ?? null }
+}
+
 /** The name of the file that a body was read from, where the sender says it. */
 export const fileNameOf = (request: Request): string | undefined =>
   readHeader(request, 'x-file-name')?.slice(0, LONGEST_NAME)

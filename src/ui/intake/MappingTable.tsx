@@ -1,6 +1,6 @@
 import { Box, Text } from '@chakra-ui/react'
+import type { HowRead, ReadAs } from '@/core/intake/readAs'
 import { levelOf, type ReportMapping, reportFields } from '@/core/intake/reports/mapping'
-import type { Encoding } from '@/core/shared/encodings'
 import type { ReportLook } from '@/server/import/report'
 import { TextField } from '../parts/Fields'
 import { ColumnsTable } from './ColumnsTable'
@@ -13,14 +13,13 @@ export function MappingTable({
   mapping,
   doubts,
   correct,
-  readIn,
+  readAs,
 }: {
-  look: ReportLook & { encoding: Encoding | null }
+  look: ReportLook & { how: HowRead }
   doubts: ReportLook['doubts']
   mapping: ReportMapping
   correct: (change: Partial<ReportMapping>) => void
-  /** reads the file again in another encoding */
-  readIn: (encoding: Encoding) => void
+  readAs: (change: Partial<ReadAs>) => void
 }) {
   return (
     <Box as="section" aria-label="Columns">
@@ -34,7 +33,7 @@ export function MappingTable({
         columns={mapping.columns}
         pick={columns => correct({ columns })}
       />
-      <WrittenAs forms={mapping} correct={correct} encoding={look.encoding} readIn={readIn}>
+      <WrittenAs forms={mapping} correct={correct} how={look.how} readAs={readAs}>
         {!mapping.columns.conversion && (
           <TextField
             beside

@@ -1,9 +1,9 @@
 'use client'
 import { Box, Button, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
+import { FOUND_OUT, type HowRead, type ReadAs } from '@/core/intake/readAs'
 import { guessForms } from '@/core/intake/reports/guess'
 import { problemsOf, type ReportMapping } from '@/core/intake/reports/mapping'
-import type { Encoding } from '@/core/shared/encodings'
 import type { NameCheck } from '@/server/import/names'
 import type { ReportDifference, ReportLook } from '@/server/import/report'
 import { useFormats } from '../format'
@@ -55,9 +55,8 @@ export function ReportsScreen({
   const { count, day, currency } = useFormats()
   const [network, setNetwork] = useState(first)
   const [file, setFile] = useState<File | null>(null)
-  const [look, setLook] = useState<(ReportLook & { encoding: Encoding | null }) | null>(null)
-  /** in which encoding somebody wants it read; null while that is found out */
-  const [asked, setAsked] = useState<Encoding | null>(null)
+  const [look, setLook] = useState<(ReportLook & { how: HowRead }) | null>(null)
+  const [asked, setAsked] = useState(FOUND_OUT)
   const [mapping, setMapping] = useState<ReportMapping | null>(null)
   const [doubts, setDoubts] = useState<ReportLook['doubts']>([])
   const [difference, setDifference] = useState<ReportDifference | null>(null)
@@ -94,18 +93,12 @@ export function ReportsScreen({
     setReady(false)
     void choose(first)
   }
-  async function choose(chosen: File, encoding: Encoding | null = null) {
+  async function choose(chosen: File, as: ReadAs = FOUND_OUT) {
     forget()
     setFile(chosen)
     if (network === '') return setBeginning(true)
-    const seen = await send<NonNullable<typeof look>>(
-      'look',
-      chosen,
-      `Reading ${chosen.name}`,
-      null,
-      encoding,
-    )
-    setAsked(encoding)
+    const seen = await send<NonNullable<typeof look>>('look', chosen, `Reading ${chosen.name}`, null, as)
+    setAsked(as)
     setLook(seen)
     setMapping(seen?.mapping ?? null)
     setDoubts(seen?.doubts ?? [])
@@ -206,7 +199,7 @@ export function ReportsScreen({
             mapping={mapping}
             doubts={doubts}
             correct={correct}
-            readIn={encoding => file && void choose(file, encoding)}
+            readAs={change => file && void choose(file, { ...asked, ...change })}
           />
           {problems.map(p => (
             <Text key={JSON.stringify(p)} color="alarm" fontSize="13px">

@@ -1,6 +1,7 @@
 'use client'
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
+import { FOUND_OUT, type HowRead, type ReadAs } from '@/core/intake/readAs'
 import { orderStatuses } from '@/core/intake/records'
 import { exportFields, plain } from '@/core/intake/shopExport/fields'
 import { type ExportDoubt, guessForms, statusWordsIn } from '@/core/intake/shopExport/guess'
@@ -13,7 +14,6 @@ import {
   exportKinds,
   exportProblems,
 } from '@/core/intake/shopExport/mapping'
-import type { Encoding } from '@/core/shared/encodings'
 import type { ExportDifference, ExportLook } from '@/server/import/shopExport'
 import { useFormats } from '../format'
 import { SelectField } from '../parts/Fields'
@@ -85,9 +85,8 @@ export function ShopExportScreen({
 }) {
   const { count } = useFormats()
   const [file, setFile] = useState<File | null>(null)
-  const [look, setLook] = useState<(ExportLook & { encoding: Encoding | null }) | null>(null)
-  /** in which encoding somebody wants it read; null while that is found out */
-  const [asked, setAsked] = useState<Encoding | null>(null)
+  const [look, setLook] = useState<(ExportLook & { how: HowRead }) | null>(null)
+  const [asked, setAsked] = useState(FOUND_OUT)
   const [mapping, setMapping] = useState<ExportMapping | null>(null)
   const [doubts, setDoubts] = useState<readonly ExportDoubt[]>([])
   const [difference, setDifference] = useState<ExportDifference | null>(null)
@@ -96,18 +95,12 @@ export function ShopExportScreen({
     step => `/api/shop-export/${step}`,
   )
 
-  async function choose(chosen: File, encoding: Encoding | null = null) {
+  async function choose(chosen: File, as: ReadAs = FOUND_OUT) {
     setFile(chosen)
     setDifference(null)
     setTaken(null)
-    const seen = await send<NonNullable<typeof look>>(
-      'look',
-      chosen,
-      `Reading ${chosen.name}`,
-      null,
-      encoding,
-    )
-    setAsked(encoding)
+    const seen = await send<NonNullable<typeof look>>('look', chosen, `Reading ${chosen.name}`, null, as)
+    setAsked(as)
     setLook(seen)
     setMapping(seen?.mapping ?? null)
     setDoubts(seen?.doubts ?? [])
@@ -182,8 +175,8 @@ export function ShopExportScreen({
           />
           <WrittenAs
             forms={mapping}
-            encoding={look.encoding}
-            readIn={encoding => file && void choose(file, encoding)}
+            how={look.how}
+            readAs={change => file && void choose(file, { ...asked, ...change })}
             correct={change => correct(change, Object.keys(change)[0] as ExportDoubt | undefined)}
           >
             <SelectField

@@ -1,8 +1,10 @@
 import { Flex } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
+import type { HowRead, ReadAs } from '@/core/intake/readAs'
 import { type DecimalMark, decimalMarks } from '@/core/intake/reports/cells'
 import { type DateOrder, dateOrders } from '@/core/intake/reports/moment'
 import { type Encoding, encodings } from '@/core/shared/encodings'
+import { useFormats } from '../format'
 import { SelectField, TextField } from '../parts/Fields'
 import { dateOrderWords, decimalWords } from './reportWords'
 
@@ -26,64 +28,79 @@ interface Forms {
 }
 
 /** How a file writes days and amounts, in which currency and zone; each may be corrected. */
-export const WrittenAs = ({
+export function WrittenAs({
   forms,
   correct,
-  encoding,
-  readIn,
+  how: { encoding, sheets, read },
+  readAs,
   children,
 }: {
   forms: Forms
   correct: (change: Partial<Forms>) => void
-  /** null for a workbook, which says its own */
-  encoding: Encoding | null
-  /** reads the file again in another encoding */
-  readIn: (encoding: Encoding) => void
+  how: HowRead
+  /** reads the file again, in another encoding or another sheet */
+  readAs: (change: Partial<ReadAs>) => void
   children?: ReactNode
-}) => (
-  <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
-    <SelectField
-      beside
-      width="auto"
-      label="Days are"
-      value={forms.date_order}
-      change={chosen => correct({ date_order: dateOrders.find(o => o === chosen) ?? forms.date_order })}
-      choices={dateOrders.map(order => [order, dateOrderWords[order]])}
-    />
-    <SelectField
-      beside
-      width="auto"
-      label="Fractions after"
-      value={forms.decimal}
-      change={chosen => correct({ decimal: decimalMarks.find(m => m === chosen) ?? forms.decimal })}
-      choices={decimalMarks.map(mark => [mark, decimalWords[mark]])}
-    />
-    <TextField
-      beside
-      width="auto"
-      label="Currency"
-      value={forms.currency}
-      change={text => correct({ currency: text.toUpperCase() })}
-      input={{ htmlSize: 4 }}
-    />
-    <TextField
-      beside
-      width="auto"
-      label="In the zone"
-      value={forms.time_zone}
-      change={time_zone => correct({ time_zone })}
-      input={{ htmlSize: 16 }}
-    />
-    {encoding !== null && (
+}) {
+  const { count } = useFormats()
+  return (
+    <Flex gap="4" mt="3" fontSize="13px" wrap="wrap" align="center">
       <SelectField
         beside
         width="auto"
-        label="Encoding"
-        value={encoding}
-        change={chosen => readIn(encodings.find(one => one === chosen) ?? encoding)}
-        choices={encodings.map(one => [one, encodingWords[one]])}
+        label="Days are"
+        value={forms.date_order}
+        change={chosen => correct({ date_order: dateOrders.find(o => o === chosen) ?? forms.date_order })}
+        choices={dateOrders.map(order => [order, dateOrderWords[order]])}
       />
-    )}
-    {children}
-  </Flex>
-)
+      <SelectField
+        beside
+        width="auto"
+        label="Fractions after"
+        value={forms.decimal}
+        change={chosen => correct({ decimal: decimalMarks.find(m => m === chosen) ?? forms.decimal })}
+        choices={decimalMarks.map(mark => [mark, decimalWords[mark]])}
+      />
+      <TextField
+        beside
+        width="auto"
+        label="Currency"
+        value={forms.currency}
+        change={text => correct({ currency: text.toUpperCase() })}
+        input={{ htmlSize: 4 }}
+      />
+      <TextField
+        beside
+        width="auto"
+        label="In the zone"
+        value={forms.time_zone}
+        change={time_zone => correct({ time_zone })}
+        input={{ htmlSize: 16 }}
+      />
+      {encoding !== null && (
+        <SelectField
+          beside
+          width="auto"
+          label="Encoding"
+          value={encoding}
+          change={chosen => readAs({ encoding: encodings.find(one => one === chosen) ?? encoding })}
+          choices={encodings.map(one => [one, encodingWords[one]])}
+        />
+      )}
+      {sheets.length > 1 && (
+        <SelectField
+          beside
+          width="auto"
+          label="Sheet"
+          value={read.length === 1 ? read[0]! : ''}
+          change={chosen => readAs({ sheet: chosen || null })}
+          choices={[
+            ...(read.length > 1 ? [['', `${read.join(', ')}: the same headings`] as const] : []),
+            ...sheets.map(({ name, rows }) => [name, `${name} (${count(rows)} rows)`] as const),
+          ]}
+        />
+      )}
+      {children}
+    </Flex>
+  )
+}

@@ -1,6 +1,6 @@
 'use client'
 import { useRef, useState } from 'react'
-import type { Encoding } from '@/core/shared/encodings'
+import type { ReadAs } from '@/core/intake/readAs'
 import { cancelSending, type Progress, sendFile } from './sendFile'
 
 const LOOKED_AT_BYTES = 256 * 1024
@@ -21,7 +21,7 @@ export function useFileSteps(address: (step: string) => string) {
     file: File,
     what: string,
     mapping?: object | null,
-    encoding?: Encoding | null,
+    asked?: ReadAs,
   ): Promise<Outcome | null> {
     setBusy(what)
     setProgress(null)
@@ -34,7 +34,8 @@ export function useFileSteps(address: (step: string) => string) {
       part,
       {
         'x-file-name': encodeURIComponent(file.name),
-        ...(encoding && { 'x-encoding': encoding }),
+        ...(asked?.encoding && { 'x-encoding': asked.encoding }),
+        ...(asked?.sheet && { 'x-sheet': encodeURIComponent(asked.sheet) }),
         ...(mapping && { 'x-mapping': encodeURIComponent(JSON.stringify(mapping)) }),
       },
       setProgress,

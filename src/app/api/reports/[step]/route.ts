@@ -6,7 +6,7 @@ import { FileRefused } from '@/formats/csv'
 import { tableText } from '@/formats/workbook'
 import { answerJob } from '@/server/import/answerJob'
 import { lookAtReport } from '@/server/import/report'
-import { answering, fileNameOf, parseJson, readBody, readEncoding, readHeader } from '../../answering'
+import { answering, fileNameOf, parseJson, readAsked, readBody, readHeader } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 
@@ -22,12 +22,12 @@ export const POST = answering<{ params: Promise<{ step: string }> }>(async (requ
   const file = fileNameOf(request) ?? `${network} report`
   let content: string
   try {
-    const read = await tableText(await readBody(request), file, readEncoding(request))
+    const read = await tableText(await readBody(request), file, readAsked(request))
     content = read.text
     if (step === 'look')
       return Response.json({
         ...(await lookAtReport(sharedDatabase(), workspace, network, content)),
-        encoding: read.encoding,
+        how: read.how,
       })
   } catch (error) {
     if (error instanceof FileRefused) return Response.json({ error: error.message }, { status: 400 })

@@ -6,7 +6,7 @@ import { FileRefused } from '@/formats/csv'
 import { tableText } from '@/formats/workbook'
 import { answerJob } from '@/server/import/answerJob'
 import { lookAtExport } from '@/server/import/shopExport'
-import { answering, fileNameOf, parseJson, readBody, readEncoding, readHeader } from '../../answering'
+import { answering, fileNameOf, parseJson, readAsked, readBody, readHeader } from '../../answering'
 
 export const dynamic = 'force-dynamic'
 
@@ -19,9 +19,9 @@ export const POST = answering<{ params: Promise<{ step: string }> }>(async (requ
   const workspace = await workspaceHere()
   const file = fileNameOf(request) ?? 'export'
   try {
-    const { text: content, encoding } = await tableText(await readBody(request), file, readEncoding(request))
+    const { text: content, how } = await tableText(await readBody(request), file, readAsked(request))
     if (step === 'look')
-      return Response.json({ ...(await lookAtExport(sharedDatabase(), workspace, content)), encoding })
+      return Response.json({ ...(await lookAtExport(sharedDatabase(), workspace, content)), how })
     const given = parseJson(readHeader(request, 'x-mapping') ?? '{}', 'The header x-mapping')
     const mapping = exportMappingSchema.safeParse(given)
     if (!mapping.success) return Response.json({ error: z.prettifyError(mapping.error) }, { status: 400 })
