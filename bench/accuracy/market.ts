@@ -36,6 +36,8 @@ export interface MarketPlan {
   silent: readonly string[]
   /** a shop's export alone beside the networks' reports: orders with the parameters of their click, no clicks, no visitors */
   exportAlone: boolean
+  /** what sums speak of: ads, campaigns, or ads among which a network credits each conversion in parts */
+  sumsBy: 'ad' | 'campaign' | 'parts'
   /**
    * the share of its usual budget that an ad has on a day, counted from the first; more clicks bring results by a
    * power of that. Days on which nobody has changed anything are the same whatever comes after them
@@ -60,6 +62,7 @@ export const usualPlan: MarketPlan = {
   drop: null,
   silent: [],
   exportAlone: false,
+  sumsBy: 'ad',
 }
 
 interface Network {
@@ -238,7 +241,7 @@ export function playMarket(plan: MarketPlan): {
   const whole = random
 
   const orders: OrderRow[] = []
-  const claimRows: ClaimRow[] = []
+  const claimRows: (ClaimRow & { among?: readonly Ad[] })[] = []
   const truth: Truth = { ads: [], orders: [], captureAfter: null }
   const tally = new Map(ads.map(ad => [ad, { orders: 0 }]))
   const after: number[] = []
@@ -270,7 +273,12 @@ export function playMarket(plan: MarketPlan): {
       if (last?.ad.network === network) silent *= 1 - chance
       if (!random.chance(chance)) continue
       if (last?.ad.network === network) claimed = true
-      const row = claimRow(own, sale.at, day, order.row, random)
+      const among = new Set(
+        before.flatMap(c =>
+          c.ad.network === network && sale.at < c.at + network.window * DAY_MS ? [c.ad] : [],
+        ),
+      )
+      const row = { ...claimRow(own, sale.at, day, order.row, random), among: [...among] }
       claimRows.push(row)
       if (random.chance(0.015)) claimRows.push({ ...row, claimed_at: row.claimed_at + 60_000 })
     }
@@ -331,7 +339,11 @@ export function playMarket(plan: MarketPlan): {
       clicks: clickColumns(clicks),
       orders: orders.sort((a, b) => a.ordered_at - b.ordered_at),
       claimRows: claimRows.filter(row => listed(row.network)),
-      claims: sumsOf(claimRows.filter(row => !listed(row.network))),
+      claims: sumsOf(
+        claimRows.filter(row => !listed(row.network)),
+        ads,
+        plan,
+      ),
       rates: [],
     },
     settings: settingsSchema.parse({
@@ -542,24 +554,42 @@ function addViews(
   }
 }
 
-function sumsOf(rows: readonly ClaimRow[]): ClaimSumRow[] {
+function sumsOf(
+  rows: readonly (ClaimRow & { among?: readonly Ad[] })[],
+  ads: readonly Ad[],
+  { sumsBy }: MarketPlan,
+): ClaimSumRow[] {
+  const campaignOf = new Map(ads.map(ad => [ad.id, ad.campaign]))
   const sums = new Map<string, ClaimSumRow & { cents: number }>()
-  for (const { date, network, ad_id, kind, value } of rows) {
-    const key = `${date}/${network}/${ad_id}`
-    const sum = sums.get(key) ?? {
-      date: date!,
-      network,
-      ad_id,
-      conversion: 'purchase',
-      click_through: 0,
-      view_through: 0,
-      value: null,
-      currency: 'EUR',
-      cents: 0,
+  for (const { date, network, ad_id, kind, value, among } of rows) {
+    const credited = sumsBy === 'parts' && among ? among.map(ad => ad.id) : [ad_id]
+    for (const id of credited) {
+      const campaign = sumsBy === 'campaign' ? campaignOf.get(id)! : ''
+      const ad = campaign ? '' : id
+      const key = `${date}/${network}/${campaign}/${ad}`
+      const sum = sums.get(key) ?? {
+        date: date!,
+        network,
+        campaign_id: campaign,
+        ad_set_id: '',
+        ad_id: ad,
+        conversion: 'purchase',
+        click_through: 0,
+        view_through: 0,
+        value: null,
+        currency: 'EUR',
+        cents: 0,
+      }
+      sum[kind === 'click' ? 'click_through' : 'view_through'] += 1 / credited.length
+      sum.cents += (Number(value) * 100) / credited.length
+      sums.set(key, sum)
     }
-    sum[kind === 'click' ? 'click_through' : 'view_through'] += 1
-    sum.cents += Math.round(Number(value) * 100)
-    sums.set(key, sum)
   }
-  return [...sums.values()].map(({ cents, ...row }) => ({ ...row, value: (cents / 100).toFixed(2) }))
+  const parts = (count: number) => Math.round(count * 100) / 100
+  return [...sums.values()].map(({ cents, ...row }) => ({
+    ...row,
+    click_through: parts(row.click_through),
+    view_through: parts(row.view_through),
+    value: (Math.round(cents) / 100).toFixed(2),
+  }))
 }

@@ -3,6 +3,7 @@ import {
   bigint,
   boolean,
   date,
+  doublePrecision,
   index,
   integer,
   json,
@@ -600,15 +601,24 @@ export const claimSums = pgTable(
     workspace: workspace(),
     day: date('day').notNull(),
     network: text('network').notNull(),
+    /** the lowest level that the network reports is named, those above it only where an ID of it is no ad's */
+    campaign_id: text('campaign_id').notNull().default(''),
+    ad_set_id: text('ad_set_id').notNull().default(''),
     ad_id: text('ad_id').notNull(),
     conversion: text('conversion').notNull(),
-    click_through: integer('click_through').notNull(),
-    view_through: integer('view_through').notNull(),
+    /** in thousandths of a conversion at the finest */
+    click_through: doublePrecision('click_through').notNull(),
+    view_through: doublePrecision('view_through').notNull(),
     value: text('value'),
     currency: text('currency'),
     attributes: attributes(),
   },
-  t => [primaryKey({ columns: [t.workspace, t.day, t.network, t.ad_id, t.conversion] })],
+  t => [
+    primaryKey({
+      name: 'claim_sums_pk',
+      columns: [t.workspace, t.day, t.network, t.campaign_id, t.ad_set_id, t.ad_id, t.conversion],
+    }),
+  ],
 )
 
 export const rates = pgTable(

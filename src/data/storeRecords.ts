@@ -95,7 +95,17 @@ const claimKeys = [
   'value',
   'currency',
 ]
-const sumKeys = ['network', 'ad_id', 'conversion', 'click_through', 'view_through', 'value', 'currency']
+const sumKeys = [
+  'network',
+  'campaign_id',
+  'ad_set_id',
+  'ad_id',
+  'conversion',
+  'click_through',
+  'view_through',
+  'value',
+  'currency',
+]
 
 const stored: { [Kind in FileKind]: Stored<Kind> } = {
   delivery: {
@@ -166,7 +176,7 @@ const identity: Record<FileKind, readonly string[]> = {
   delivery: ['day', 'network', 'campaign_id', 'ad_set_id', 'ad_id', 'segment'],
   clicks: ['day', 'click_id'],
   orders: ['order_id'],
-  claims: ['day', 'network', 'ad_id', 'conversion'],
+  claims: ['day', 'network', 'campaign_id', 'ad_set_id', 'ad_id', 'conversion'],
   'claim-rows': ['day', 'claim_key'],
   rates: ['day', 'base', 'quote'],
   ads: ['network', 'ad_id'],

@@ -17,6 +17,8 @@ import { tiringIn } from '@/core/weigh/tiring'
 import { weekdays } from './arrivals/latest'
 
 export const whole = z.int().min(0)
+/** conversions, which networks may credit in thousandths */
+const parts = z.number()
 export const day = z.iso.date()
 export const instantMs = z.number().describe('epoch ms')
 export const minorUnits = z.int().describe('minor units of the workspace’s currency')
@@ -65,7 +67,7 @@ const judgedRow = z.strictObject({
   spend: money,
   impressions: whole,
   clicks: whole,
-  claimed: whole,
+  claimed: parts,
   proven: z.number(),
   tagged: z.number(),
   estimate: z.strictObject({ orders: z.number(), low: z.number(), high: z.number() }),
@@ -91,11 +93,11 @@ export const judgement = z.strictObject({
   rows: z.array(judgedRow),
   gap: z.strictObject({
     orders: whole,
-    claims: whole,
+    claims: parts,
     orders_value: money,
     claims_value: money,
     matched: whole,
-    causes: z.array(z.strictObject({ cause: text, count: whole, value: money, pairs: whole.optional() })),
+    causes: z.array(z.strictObject({ cause: text, count: parts, value: money, pairs: whole.optional() })),
   }),
   capture: z.array(
     z.strictObject({
@@ -218,7 +220,7 @@ const comparedSide = z.strictObject({
   impressions: whole,
   clicks: whole,
   estimated: z.number(),
-  claimed: whole,
+  claimed: parts,
   cost_per_claim: maybeNumber,
   cost_per_result: maybeNumber,
   capture: maybeNumber,
@@ -226,13 +228,13 @@ const comparedSide = z.strictObject({
 const gap = z.strictObject({
   orders: whole,
   ordersValue: minorUnits,
-  claims: whole,
+  claims: parts,
   claimsValue: minorUnits,
   matched: whole,
   causes: z.array(
     z.strictObject({
       cause: z.enum(allCauses as [string, ...string[]]),
-      count: whole,
+      count: parts,
       value: minorUnits,
       pairs: whole.optional(),
     }),

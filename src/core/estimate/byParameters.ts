@@ -117,7 +117,7 @@ function excessOf(data: Dataset, w: Witnesses, { lag }: NetworkTally, n: number)
       for (const o of day.byValue.get(line.value) ?? []) {
         const leaf = w.origin[o]!
         const m = data.tree.networkOf[leaf]!
-        if (leaf === line.leaf) own += 1
+        if (w.claimedAt[leaf] === line.leaf) own += 1
         else if (m !== n) excess.others[m]! += weight
       }
       excess.own += (ownLag[late]! / ofOwn) * own
@@ -155,7 +155,8 @@ function taggedByDay(
     append(day.byValue, worth[o]!, o)
     const chance = shareOf(worth[o]!)
     day.chance[tree.networkOf[leaf]!]! += chance
-    day.chanceOfLeaf.set(leaf, (day.chanceOfLeaf.get(leaf) ?? 0) + chance)
+    const claimedAt = w.claimedAt[leaf]!
+    day.chanceOfLeaf.set(claimedAt, (day.chanceOfLeaf.get(claimedAt) ?? 0) + chance)
   })
   return days
 }

@@ -6,6 +6,7 @@ import type { Day } from '../shared/days'
 import { withClaimedValues } from './byParameters'
 import type { Claimed, ClaimedPart } from './claimed'
 import { datedOtherwise } from './dating'
+import { dealtOut } from './dealtOut'
 import { type EstimateFinding, findingsOfEstimate } from './findings'
 import { odds } from './odds'
 import { ratePriors } from './rates'
@@ -181,7 +182,7 @@ function claimsOf(data: Dataset, w: Witnesses, tallies: Tallies): (Claimed | nul
     room,
   )
   const ofNetwork = new Map<number, ClaimedPart[]>()
-  for (const part of parts) append(ofNetwork, data.tree.networkOf[part.leaf]!, part)
+  for (const part of dealtOut(data, w, parts)) append(ofNetwork, data.tree.networkOf[part.leaf]!, part)
   return lists.map((list, n) => {
     const sum = sums[n]
     return list ?? (sum ? { ...sum, parts: ofNetwork.get(n) ?? [] } : null)

@@ -86,7 +86,9 @@ function prepare(data: Dataset, w: Witnesses, tallies: Tallies, n: number): Read
   const { orders, tree } = data
   const own = tallies.networks[n]!
   const byClick = w.rules[n]!.dated_by === 'click'
-  const leaves = tree.leaves.flatMap((_, leaf) => (tree.networkOf[leaf] === n ? [leaf] : []))
+  const leaves = tree.leaves.flatMap((_, leaf) =>
+    tree.networkOf[leaf] === n && w.claimedAt[leaf] === leaf ? [leaf] : [],
+  )
   const cells = w.cells.filter(cell => cell.network === n && cell.clicks > 0)
   const worth = worthAsReported(data, cells, byClick ? REACH : 0)
   const members = membersOf(data, w, tallies, n, worth)
@@ -136,9 +138,13 @@ function membersOf(
     const day = dayOf(order.ordered_at).day
     if (w.kind[o] === KNOWN && w.touch[place]! >= 0) {
       const at = dated_by === 'click' ? w.touchDay[place]! : day
-      append(members, cellKey(w.touch[place]!, at), { share: 1, value, desktop: w.touchDesktop[place]! })
+      append(members, cellKey(w.claimedAt[w.touch[place]!]!, at), {
+        share: 1,
+        value,
+        desktop: w.touchDesktop[place]!,
+      })
     } else if (w.kind[o] === TAGGED && tree.networkOf[w.origin[o]!] === n) {
-      const leaf = w.origin[o]!
+      const leaf = w.claimedAt[w.origin[o]!]!
       if (dated_by !== 'click')
         append(members, cellKey(leaf, day), { share: 1, value, desktop: desktopShare })
       else
@@ -158,7 +164,7 @@ function dayShares(w: Witnesses, leaves: readonly number[], lag: Float64Array, b
     leaves.map(leaf => {
       const own = new Map<number, number>()
       let whole = 0
-      for (const [day, clicks] of w.clicks[leaf]!) {
+      for (const [day, clicks] of w.clicksAt[leaf]!) {
         const left = w.days - 1 - day
         if (byClick) {
           const weight = clicks * upTo[Math.min(lag.length - 1, Math.max(0, left))]!
@@ -348,7 +354,7 @@ function expectedOrders(
   const [seen, clicks, exposure] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)]
   for (const leaf of leaves) {
     seen[leaf] = tallies.touched[leaf]! + untracked[leaf]!
-    for (const [day, billed] of w.clicks[leaf]!) {
+    for (const [day, billed] of w.clicksAt[leaf]!) {
       clicks[leaf]! += billed
       exposure[leaf]! += billed * seenShare[tallies.stretchOf(day + w.firstDay)]!
     }

@@ -22,7 +22,7 @@ export interface Tallies {
   lossOdds: Float64Array
   /** orders with a visitor and no ad click in the window */
   knownElsewhere: number
-  /** per leaf: orders with a click of it as its network's latest within the window, of any status */
+  /** per leaf at which sums stand: orders with a click of it as its network's latest within the window, of any status */
   touched: Float64Array
 }
 
@@ -93,7 +93,7 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
     if (kind === TAGGED && of) {
       of.touches += 1
       of.tagged += 1
-      touchedLeaf[origin]! += 1
+      touchedLeaf[w.claimedAt[origin]!]! += 1
       if (w.byParameters) {
         of.touched[t]![0] += 1
         if (order.counts) of.led[t]![0] += 1
@@ -114,7 +114,7 @@ export function tallyOrders({ orders, tree }: Dataset, w: Witnesses): Tallies {
       own.touches += 1
       own.known += 1
       own.desktops += desktop
-      touchedLeaf[leaf]! += 1
+      touchedLeaf[w.claimedAt[leaf]!]! += 1
       const late = Math.min(own.lag.length - 1, Math.max(0, order.day - w.touchDay[o * N + n]!))
       own.lag[late]! += 1
       if (of) of.crossed[n]! += 1

@@ -1,7 +1,9 @@
 import type { Match } from '../evidence/match'
 import { leadingLeaf, type Placement, WHOLE } from '../evidence/place'
 import { inWindow } from '../evidence/window'
+import { CONVERSION } from '../intake/claimUnits'
 import type { Dataset } from '../intake/dataset'
+import { reportedAt } from '../intake/reportedAt'
 import { type NetworkRules, networkRules } from '../intake/settings'
 import { DAY_MS, type Day, zoneClock } from '../shared/days'
 
@@ -38,6 +40,8 @@ export interface Witnesses {
   /** whether a network lists its claims one by one; those that do not give daily sums, or claim nothing */
   listed: boolean[]
   cells: Cell[]
+  /** per leaf the leaf at which its network's sums stand */
+  claimedAt: Int32Array
   /** the first day, and the number of stretches of time with their length in days */
   firstDay: Day
   days: number
@@ -57,8 +61,9 @@ export interface Witnesses {
   claimed: Int32Array
   /** per leaf: counting orders that our evidence credits to it */
   certain: Float64Array
-  /** per leaf: clicks that the network bills, by day since the first */
+  /** per leaf: clicks that the network bills, by day since the first; and of all whose sums stand at it */
   clicks: Map<number, number>[]
+  clicksAt: Map<number, number>[]
 }
 
 /** One pass over orders, claims and delivery; linear in them. */
@@ -73,6 +78,7 @@ export function witnessesOf(
   const listed = tree.networks.map(() => false)
   const sums = new Map<number, Cell>()
   const claimed = new Int32Array(orders.length * N).fill(-1)
+  const claimedAt = reportedAt(tree, claims)
   let [first, last] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY]
   const see = (day: Day) => {
     first = Math.min(first, day)
@@ -89,11 +95,14 @@ export function witnessesOf(
     }
     if (claim.at !== null) return
     see(claim.day)
-    const key = claim.leaf * 65_536 + claim.day
+    // What is left of a day's parts is less than a conversion.
+    if (claim.thousandths !== undefined && claim.thousandths * 2 < CONVERSION) return
+    const leaf = claimedAt[claim.leaf]!
+    const key = leaf * 65_536 + claim.day
     const cell = sums.get(key)
     const [byClick, byView] = claim.kind === 'click' ? [1, 0] : [0, 1]
     if (!cell) {
-      const { network, leaf, day, value } = claim
+      const { network, day, value } = claim
       sums.set(key, { network, leaf, day, clicks: byClick, views: byView, value })
       return
     }
@@ -129,16 +138,20 @@ export function witnessesOf(
     }
   })
   const count = (of: number) => kind.reduce((sum, one) => sum + (one === of ? 1 : 0), 0)
-  const clicksOf = tree.leaves.map(() => new Map<number, number>())
-  for (const { leaf, day, clicks: billed } of delivery) {
-    const own = clicksOf[leaf]!
-    own.set(day - first, (own.get(day - first) ?? 0) + billed)
+  const billedBy = (at: (leaf: number) => number) => {
+    const clicksOf = tree.leaves.map(() => new Map<number, number>())
+    for (const { leaf, day, clicks: billed } of delivery) {
+      const own = clicksOf[at(leaf)]!
+      own.set(day - first, (own.get(day - first) ?? 0) + billed)
+    }
+    return clicksOf
   }
   return {
     networks: N,
     rules,
     listed,
     cells: [...sums.values()],
+    claimedAt,
     firstDay: first,
     days: last - first + 1,
     kind,
@@ -150,6 +163,7 @@ export function witnessesOf(
     touchDesktop,
     claimed,
     certain,
-    clicks: clicksOf,
+    clicks: billedBy(leaf => leaf),
+    clicksAt: billedBy(leaf => claimedAt[leaf]!),
   }
 }

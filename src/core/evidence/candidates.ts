@@ -1,4 +1,5 @@
-import type { Claim, Dataset } from '../intake/dataset'
+import type { Claim } from '../intake/claim'
+import type { Dataset } from '../intake/dataset'
 import { HOUR_MS, inPeriod, type Period } from '../shared/days'
 import type { Match } from './match'
 import type { Placement } from './place'

@@ -75,6 +75,13 @@ export const causes = {
     means: 'The shop has no order that fits.',
     todo: 'Test conversions, another site with the same tag, or an order list that is not complete.',
   },
+  in_part: {
+    side: 'claim',
+    label: 'Credited in part',
+    short: 'in part',
+    means: 'What is left of a day on which the network credits conversions to its ads in parts.',
+    todo: 'Nothing to mend: it is less than one conversion a day.',
+  },
   value_differs: {
     side: 'pair',
     label: 'Value differs',

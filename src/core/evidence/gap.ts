@@ -1,7 +1,8 @@
+import { CONVERSION, partsOf } from '../intake/claimUnits'
 import type { Dataset } from '../intake/dataset'
 import { networkRules, viewsCount } from '../intake/settings'
 import { DAY_MS, inPeriod, type Period } from '../shared/days'
-import { allCauses, type ClaimCause, type GapCause, type OrderCause } from './causes'
+import { allCauses, type ClaimCause, claimCauses, type GapCause, type OrderCause } from './causes'
 import type { Match } from './match'
 import { leadingLeaf, type Placement } from './place'
 import { inWindow } from './window'
@@ -48,21 +49,23 @@ export function reconcile(
     const order = matches[c]!.order
     const holder = order < 0 ? -1 : claimOf[order]!
     claimFates[c] =
-      holder === c
-        ? 'matched'
-        : repeats.has(c)
-          ? 'repeat'
-          : holder >= 0
-            ? claims[holder]!.network === claims[c]!.network
-              ? 'repeat'
-              : 'shared'
-            : !mayMatch(c)
-              ? 'view_only'
-              : order < 0
-                ? 'no_such_order'
-                : orders[order]!.counts
-                  ? 'other_day'
-                  : 'does_not_count'
+      claims[c]!.thousandths !== undefined
+        ? 'in_part'
+        : holder === c
+          ? 'matched'
+          : repeats.has(c)
+            ? 'repeat'
+            : holder >= 0
+              ? claims[holder]!.network === claims[c]!.network
+                ? 'repeat'
+                : 'shared'
+              : !mayMatch(c)
+                ? 'view_only'
+                : order < 0
+                  ? 'no_such_order'
+                  : orders[order]!.counts
+                    ? 'other_day'
+                    : 'does_not_count'
   }
 
   const windowOf = data.tree.networks.map(n => networkRules(settings, n).click_window_days * DAY_MS)
@@ -171,22 +174,23 @@ export function sumGaps<Key>(
     if (!gap) gaps.set(key, (gap = emptyGap()))
     return gap
   }
-  const add = (gap: Gap, cause: GapCause, value: number) => {
+  // Counts are thousandths until all are added, so that parts add up exactly.
+  const add = (gap: Gap, cause: GapCause, value: number, count = CONVERSION) => {
     const line = gap.causes[place[cause]]!
-    line.count += 1
+    line.count += count
     line.value += value
   }
   fates.orders.forEach((fate, o) => {
     if (fate === null) return
     const { value } = data.orders[o]!
     for (const gap of scopesOf(fates.leafOf[o]!).map(at)) {
-      gap.orders += 1
+      gap.orders += CONVERSION
       gap.ordersValue += value
       if (fate !== 'matched') {
         add(gap, fate, value)
         continue
       }
-      gap.matched += 1
+      gap.matched += CONVERSION
       const difference = value - data.claims[fates.claimOf[o]!]!.value
       const differs = gap.causes[place.value_differs]!
       differs.value += difference
@@ -196,12 +200,22 @@ export function sumGaps<Key>(
   fates.claims.forEach((fate, c) => {
     const claim = data.claims[c]!
     if (fate === null) return
-    for (const gap of scopesOf(claim.leaf).map(at)) {
-      gap.claims += 1
-      gap.claimsValue += claim.value
-      if (fate !== 'matched') add(gap, fate, claim.value)
+    for (const { leaf, thousandths, value } of partsOf(claim)) {
+      for (const gap of scopesOf(leaf).map(at)) {
+        gap.claims += thousandths
+        gap.claimsValue += value
+        if (fate !== 'matched') add(gap, fate, value, thousandths)
+        else if (claim.parts) add(gap, 'in_part', value, thousandths)
+      }
     }
+    // Its order stands at one of the ads that were credited; over all of them nothing is left.
+    if (fate === 'matched' && claim.parts)
+      for (const gap of scopesOf(claim.leaf).map(at)) add(gap, 'in_part', -claim.value, -CONVERSION)
   })
+  for (const gap of gaps.values()) {
+    for (const name of ['orders', 'claims', 'matched'] as const) gap[name] /= CONVERSION
+    for (const line of gap.causes) line.count /= CONVERSION
+  }
   return gaps
 }
 
@@ -214,3 +228,7 @@ export function sumGap(
   const one = ['scope'] as const
   return sumGaps(data, fates, leaf => (inScope(leaf) ? one : [])).get('scope') ?? emptyGap()
 }
+
+/** Causes of claims that some gaps have a line for: conversions in parts only where a network credits them so. */
+export const claimCausesIn = (gaps: readonly Gap[]): readonly ClaimCause[] =>
+  claimCauses.filter(cause => cause !== 'in_part' || gaps.some(gap => gap.causes[place[cause]]!.count !== 0))

@@ -1,4 +1,6 @@
-import type { Claim, Dataset, Order } from '../intake/dataset'
+import type { Claim } from '../intake/claim'
+import type { Dataset, Order } from '../intake/dataset'
+import { reportedAt } from '../intake/reportedAt'
 import { networkRules } from '../intake/settings'
 import { append } from '../shared/append'
 import { carriedOver } from '../shared/carriedOver'
@@ -93,7 +95,7 @@ export function matchUpon(before: Matched | null, data: Dataset, placements: rea
   const anew = () => ({ data, placements, ...matchAll(data, placements) })
   // Claims are made with the tree, by the same rules.
   if (before?.data.claims !== data.claims) return anew()
-  const sought = soughtBy(data.claims)
+  const sought = soughtBy(data)
   const { from, gone } = carriedOver(before.data.orders, data.orders, order => order.ordered_at)
   const numberOf = new Int32Array(before.data.orders.length).fill(-1)
   const other: { of: Dataset; placement: Placement; order: number }[] = []
@@ -190,7 +192,7 @@ interface Sought {
   inDays: boolean
 }
 const soughtByClaims = new WeakMap<readonly Claim[], Sought>()
-function soughtBy(claims: readonly Claim[]): Sought {
+function soughtBy({ claims, tree }: Pick<Dataset, 'claims' | 'tree'>): Sought {
   const known = soughtByClaims.get(claims)
   if (known) return known
   const sought: Sought = {
@@ -201,13 +203,16 @@ function soughtBy(claims: readonly Claim[]): Sought {
     cells: new Map(),
     inDays: true,
   }
-  claims.forEach(({ decided, transaction, clickId, at, valued, value, leaf, day }, c) => {
+  const claimedAt = reportedAt(tree, claims)
+  claims.forEach(({ decided, transaction, clickId, at, valued, value, leaf, day, thousandths }, c) => {
+    // What is less than a conversion is no order's.
+    if (thousandths !== undefined) return
     if (decided?.order) sought.orders.add(decided.order)
     else if (transaction !== null) sought.orders.add(transaction)
     if (decided !== null || transaction !== null) return
     if (clickId !== null) sought.clickIds.add(clickId)
     if (at === null) {
-      const key = atLeaf(leaf, day)
+      const key = atLeaf(claimedAt[leaf]!, day)
       const cell = sought.cells.get(key) ?? sought.cells.size
       sought.cells.set(key, cell)
       const last = sought.daily.at(-1)
@@ -328,7 +333,7 @@ function matchByDay(
   since = Number.NEGATIVE_INFINITY,
 ): void {
   const { claims, orders, settings, tree } = data
-  const { daily, cells } = soughtBy(claims)
+  const { daily, cells } = soughtBy(data)
   if (daily.length === 0) return
   const byClick = tree.networks.map(network => networkRules(settings, network).dated_by === 'click')
   const { credited, unplaced } = gatherByDay(data, placements, byClick, cells, since)
@@ -405,7 +410,7 @@ function freeByValue(some: readonly number[], worthOf: (order: number) => number
  * @param since orders of days before may be left out
  */
 function gatherByDay(
-  { clicks, orders, settings, tree }: Dataset,
+  { claims, clicks, orders, settings, tree }: Dataset,
   placements: readonly Placement[],
   byClick: readonly boolean[],
   cells: ReadonlyMap<number, number>,
@@ -417,20 +422,22 @@ function gatherByDay(
   for (const key of cells.keys()) asked[Math.floor(key / DAYS)] = 1
   const credited = new Array<number[] | undefined>(cells.size)
   const unplaced = new Map<Day, number[]>()
+  const claimedAt = reportedAt(tree, claims)
   // Orders stand in order of time, and none in another zone is a day older.
   for (let o = firstFrom(orders, order => order.day, since - 1); o < orders.length; o++) {
     const { credits } = placements[o]!
     const { day, ordered_at } = orders[o]!
     if (credits.length === 0) append(unplaced, day, o)
     for (const { click, leaf } of credits) {
-      if (asked[leaf] === 0) continue
+      const at = claimedAt[leaf]!
+      if (asked[at] === 0) continue
       const network = tree.networkOf[leaf]!
       const byOrder = !byClick[network] || click < 0
       const own =
         byOrder && zones[network] === settings.time_zone
           ? day
           : clocks[network]!(byOrder ? ordered_at : clicks.at[click]!).day
-      const cell = cells.get(atLeaf(leaf, own))
+      const cell = cells.get(atLeaf(at, own))
       if (cell === undefined) continue
       const known = credited[cell]
       if (known) known.push(o)

@@ -1,3 +1,4 @@
+import { countOf } from '../intake/claimUnits'
 import type { Dataset } from '../intake/dataset'
 import { type NetworkRules, networkRules } from '../intake/settings'
 import { DAY_MS, inPeriod, type Period, zoneClock } from '../shared/days'
@@ -64,7 +65,7 @@ export function countByOwnRules(
     }
   })
   for (const claim of claims)
-    if (inPeriod(claim.day, period)) counts[claim.network]![`${claim.kind}Claims`] += 1
+    if (inPeriod(claim.day, period)) counts[claim.network]![`${claim.kind}Claims`] += countOf(claim)
   return counts
 }
 

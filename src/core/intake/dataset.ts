@@ -15,6 +15,8 @@ import {
   toldAlone,
 } from '../signals/outcomes'
 import { type LeftOut, measuredDays, type ResultDefinition, worthDoubt, worthOf } from '../signals/result'
+import type { Claim } from './claim'
+import { type ClaimSum, claimUnits } from './claimUnits'
 import type { ClickColumns } from './clicks'
 import { type DecidableClaim, type Decided, withDecisions } from './decisions'
 import { JUDGED_RESULT } from './judgedResult'
@@ -46,26 +48,6 @@ export interface Order extends OrderRow {
   leaves: number
   /** the leaf that its own parameters name, -1 for none */
   named: number
-}
-
-/** One claim, or one unit of a network's daily sum; amounts in the workspace's currency. */
-export interface Claim {
-  day: Day
-  /** epoch ms; null where only a day is known */
-  at: number | null
-  network: number
-  leaf: number
-  conversion: string
-  kind: 'click' | 'view'
-  transaction: string | null
-  clickId: string | null
-  /** what was decided by hand of it: the order's ID, or null for none of ours */
-  decided: { order: string | null } | null
-  /** by what it is decided upon; null where it cannot be */
-  key: string | null
-  value: Minor
-  /** whether the network said a value at all */
-  valued: boolean
 }
 
 export interface Delivery {
@@ -390,12 +372,14 @@ function buildFrame(
       valued: row.value !== null,
     })
   })
-  records.claims.forEach((row, i) => {
-    if (!judged(row.network, row.conversion) || withRows.has(row.network)) return
+  const sums = records.claims.flatMap((row, i): ClaimSum[] => {
+    if (!judged(row.network, row.conversion) || withRows.has(row.network)) return []
     const value = claimValue('claims', i, row.value, row.currency, row.date)
-    if (value === null) return
-    claims.push(...unitsOf(row, value, network(row.network), leaf(row.network, '', '', row.ad_id)))
+    if (value === null) return []
+    const at = leaf(row.network, row.campaign_id, row.ad_set_id, row.ad_id)
+    return [{ row, value, network: network(row.network), leaf: at }]
   })
+  for (const one of claimUnits(sums)) claims.push(one)
   let sealed = false
   const placeOf: typeof leaf = (...path) =>
     sealed ? (builder.known(...path) ?? NO_PLACE_YET) : leaf(...path)
@@ -582,25 +566,4 @@ function claimedAs(
     const meant = said.get(pathKey(network!, conversion!))
     return meant ? meant.includes(result) : (known.has(conversion!) ? conversion : JUDGED_RESULT) === result
   })
-}
-
-/** A day's sum as single claims: the value spread over them to the last cent. */
-function unitsOf(row: ClaimSumRow, value: Minor, network: number, leaf: number): Claim[] {
-  const units = row.click_through + row.view_through
-  const each = units > 0 ? Math.floor(value / units) : 0
-  const rest = value - each * units
-  return Array.from({ length: units }, (_, k) => ({
-    day: row.date,
-    at: null,
-    network,
-    leaf,
-    conversion: row.conversion,
-    kind: k < row.click_through ? ('click' as const) : ('view' as const),
-    transaction: null,
-    clickId: null,
-    decided: null,
-    key: null,
-    value: minor(each + (k < rest ? 1 : 0)),
-    valued: row.value !== null,
-  }))
 }

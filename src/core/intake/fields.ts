@@ -67,9 +67,16 @@ export const optionalCount = optionalText.transform((s, ctx) => {
   if (s === null) return null
   return isCount(s) ? Number(s) : refuse(ctx, 'not_a_count')
 })
-export const requiredCount = requiredText.transform((s, ctx) =>
-  isCount(s) ? Number(s) : refuse(ctx, 'not_a_count'),
+
+/** A count of which parts are credited: in thousandths at the finest. */
+const isPart = (text: string): boolean => /^\d{1,10}(\.\d{1,3})?$/.test(text) && Number(text) <= MOST_COUNT
+export const requiredParts = requiredText.transform((s, ctx) =>
+  isPart(s) ? Number(s) : refuse(ctx, 'not_a_count'),
 )
+export const optionalParts = optionalText.transform((s, ctx) => {
+  if (s === null) return 0
+  return isPart(s) ? Number(s) : refuse(ctx, 'not_a_count')
+})
 
 export const optionalDay = optionalText.transform((s, ctx) =>
   s === null ? null : (parseDay(s) ?? refuse(ctx, 'not_a_date')),

@@ -9,10 +9,11 @@ import {
   optionalCurrency,
   optionalDay,
   optionalDecimal,
+  optionalParts,
   optionalText,
   type RejectReason,
   readAmounts,
-  requiredCount,
+  requiredParts,
   requiredText,
 } from './fields'
 
@@ -117,17 +118,33 @@ const orderRow = z
   })
 export type OrderRow = z.infer<typeof orderRow>
 
-/** One line of claims.csv: what a network reports of an ad and day, summed. */
-const claimSumRow = z.object({
-  date: day,
-  network: requiredText,
-  ad_id: requiredText,
-  conversion: requiredText,
-  click_through: requiredCount,
-  view_through: count,
-  value: optionalDecimal,
-  currency: optionalCurrency,
-})
+/**
+ * One line of claims.csv: what a network reports of a day and an ad, summed; or of an ad set or a campaign, where it
+ * reports no lower level. Conversions may be credited in parts.
+ */
+const claimSumRow = z
+  .object({
+    date: day,
+    network: requiredText,
+    campaign_id: optionalText,
+    ad_set_id: optionalText,
+    ad_id: optionalText,
+    conversion: requiredText,
+    click_through: requiredParts,
+    view_through: optionalParts,
+    value: optionalDecimal,
+    currency: optionalCurrency,
+  })
+  .transform((row, ctx) => {
+    const ad = row.ad_id ?? ''
+    // An ad's ID says all; above it the campaign is part of the name.
+    const campaign = ad ? '' : (row.campaign_id ?? '')
+    if (!ad && !campaign) {
+      ctx.addIssue({ code: 'custom', path: ['ad_id'], message: 'required' satisfies RejectReason })
+      return z.NEVER
+    }
+    return { ...row, ad_id: ad, campaign_id: campaign, ad_set_id: ad ? '' : (row.ad_set_id ?? '') }
+  })
 export type ClaimSumRow = z.infer<typeof claimSumRow>
 
 export const claimKinds = ['click', 'view'] as const
@@ -209,9 +226,9 @@ export const exchangeFiles = {
   },
   claims: {
     schema: claimSumRow,
-    columns: Object.keys(claimSumRow.shape),
-    required: ['date', 'network', 'ad_id', 'conversion', 'click_through'],
-    identity: ['date', 'network', 'ad_id', 'conversion'],
+    columns: Object.keys(claimSumRow.in.shape),
+    required: ['date', 'network', 'conversion', 'click_through'],
+    identity: ['date', 'network', 'campaign_id', 'ad_set_id', 'ad_id', 'conversion'],
   },
   'claim-rows': {
     schema: claimRow,

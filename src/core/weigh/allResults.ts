@@ -1,7 +1,8 @@
 import type { Doubts, Estimate, Share } from '../estimate/estimate'
 import type { Match } from '../evidence/match'
 import type { Placement } from '../evidence/place'
-import type { Claim, Dataset, Order } from '../intake/dataset'
+import type { Claim } from '../intake/claim'
+import type { Dataset, Order } from '../intake/dataset'
 import { ALL_RESULTS, JUDGED_RESULT } from '../intake/judgedResult'
 import { treeBuilder } from '../intake/tree'
 import { pathKey } from '../shared/path'
@@ -175,7 +176,14 @@ function claimsOfAll(placed: readonly Part[]): Claim[] {
       if (!claimedBy.has(name)) claimedBy.set(name, number)
       claimOf[c] =
         claimedBy.get(name) === number
-          ? claims.push({ ...claim, network: own, leaf: leafOf[claim.leaf]! }) - 1
+          ? claims.push({
+              ...claim,
+              network: own,
+              leaf: leafOf[claim.leaf]!,
+              ...(claim.parts && {
+                parts: claim.parts.map(part => ({ ...part, leaf: leafOf[part.leaf]! })),
+              }),
+            }) - 1
           : -1
     })
   })

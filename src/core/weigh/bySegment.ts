@@ -1,6 +1,7 @@
 import type { Estimate, Share } from '../estimate/estimate'
 import { type Placement, WHOLE } from '../evidence/place'
-import type { Claim, Delivery } from '../intake/dataset'
+import type { Claim } from '../intake/claim'
+import type { Delivery } from '../intake/dataset'
 import type { AdTree } from '../intake/tree'
 import { weekdayOf, zoneClock } from '../shared/days'
 import { type Evidence, evidenceFrom } from './evidence'
@@ -58,7 +59,8 @@ export function bySegment(
   const claims = data.claims.map((claim, c): Claim => {
     const touches = placements[matches[c]!.order]?.touches ?? []
     const click = touches.findLast(touch => data.clicks.leaf[touch] === adOf[claim.leaf])
-    return click === undefined ? claim : { ...claim, leaf: at(claim.leaf, ofClick(click)) }
+    // Who was credited in parts is of several ads, and of none of their segments.
+    return click === undefined || claim.parts ? claim : { ...claim, leaf: at(claim.leaf, ofClick(click)) }
   })
   const parted = placements.map(placement => ({
     ...placement,

@@ -1,4 +1,5 @@
 import { leadingLeaf } from '../evidence/place'
+import { CONVERSION, partsOf } from '../intake/claimUnits'
 import { append } from '../shared/append'
 import { type Day, inPeriod, type Period } from '../shared/days'
 import { pathKey, readPath } from '../shared/path'
@@ -192,7 +193,9 @@ export function costsByDay({ data, estimate }: Evidence, scope: Scope, days: Per
   for (const row of data.delivery) add(row.leaf, row.day, 'spend', row.spend)
   for (const { order, leaf, seen, unseen } of estimate.shares)
     add(leaf, data.orders[order]!.day, 'estimated', seen + unseen)
-  for (const claim of data.claims) add(claim.leaf, claim.day, 'claimed', 1)
+  for (const claim of data.claims)
+    for (const { leaf, thousandths } of partsOf(claim))
+      add(leaf, claim.day, 'claimed', thousandths / CONVERSION)
   return list
 }
 

@@ -1,4 +1,5 @@
 import { noSpread, type Spread } from '../estimate/estimate'
+import { CONVERSION, partsOf } from '../intake/claimUnits'
 import type { AdTree } from '../intake/tree'
 import { inPeriod, type Period } from '../shared/days'
 import { split } from '../shared/money'
@@ -43,10 +44,13 @@ export function sumLeaves(
     sum.reachedImpressions += row.impressions
   }
   for (const claim of data.claims) {
-    if (!inPeriod(claim.day, own(claim.leaf))) continue
-    sums[claim.leaf]!.claimed += 1
-    if (claim.kind === 'view') sums[claim.leaf]!.claimedByView += 1
-    sums[claim.leaf]!.claimedValue += claim.value
+    for (const { leaf, thousandths, value } of partsOf(claim)) {
+      if (!inPeriod(claim.day, own(leaf))) continue
+      const count = thousandths / CONVERSION
+      sums[leaf]!.claimed += count
+      if (claim.kind === 'view') sums[leaf]!.claimedByView += count
+      sums[leaf]!.claimedValue += value
+    }
   }
   const expected = new Float64Array(sums.length)
   const value = new Float64Array(sums.length)

@@ -2,6 +2,8 @@ import { claimingNetworks } from '../estimate/estimate'
 import { allCauses, causes, type GapCause } from '../evidence/causes'
 import { type Reconciliation, reconcile } from '../evidence/gap'
 import { type Placement, WHOLE } from '../evidence/place'
+import type { Claim } from '../intake/claim'
+import { CONVERSION, partsOf } from '../intake/claimUnits'
 import { inPeriod, type Period } from '../shared/days'
 import { billedPeriods } from './billed'
 import { trackedTo } from './captures'
@@ -122,6 +124,7 @@ const openers: Record<Figure, Opener> = {
 function openerOfCause(cause: GapCause): Opener {
   const { side } = causes[cause]
   if (side === 'order') return asked => ordersOfFate(asked, fate => fate === cause)
+  if (cause === 'in_part') return claimsInPart
   if (side === 'claim') return asked => claimsOfFate(asked, fate => fate === cause)
   return asked => pairs(asked, (order, claim) => order !== claim)
 }
@@ -146,16 +149,49 @@ function ordersOfFate(
   return { ...nothing, orders, amount: orders.length, worth: worthOf(orders) }
 }
 
-function claimsOfFate(
-  { evidence: { data }, fates, within, daysOf }: Asked,
-  match: (fate: NonNullable<Reconciliation['claims'][number]>) => boolean,
-): OpenedFigure {
-  const claims = data.claims.flatMap((claim, c) => {
-    const fate = fates.claims[c]
-    return fate && within(claim.leaf) && inPeriod(claim.day, daysOf(claim.leaf)) && match(fate) ? [c] : []
+function claimsOfFate(asked: Asked, match: (fate: ClaimFate) => boolean): OpenedFigure {
+  return claimsWith(asked, (claim, fate) => (match(fate) ? withinOf(asked, claim) : NOT_OPENED))
+}
+
+/** What ads have of conversions that were credited in parts, less those that stand at them as whole ones. */
+function claimsInPart(asked: Asked): OpenedFigure {
+  return claimsWith(asked, (claim, fate) => {
+    const own = withinOf(asked, claim)
+    if (fate === 'in_part') return own
+    if (fate !== 'matched' || !claim.parts) return NOT_OPENED
+    const stands = asked.within(claim.leaf) ? 1 : 0
+    return { count: own.count - stands, worth: own.worth - stands * claim.value }
   })
-  const worth = claims.reduce((sum, c) => sum + data.claims[c]!.value, 0)
-  return { ...nothing, claims, amount: claims.length, worth }
+}
+
+type ClaimFate = NonNullable<Reconciliation['claims'][number]>
+const NOT_OPENED = { count: 0, worth: 0 }
+
+/** How many conversions of a claim, and what they are worth, are the asked ads'. */
+function withinOf({ within, daysOf }: Asked, claim: Claim): { count: number; worth: number } {
+  const own = partsOf(claim).filter(({ leaf }) => within(leaf) && inPeriod(claim.day, daysOf(leaf)))
+  return {
+    count: own.reduce((sum, part) => sum + part.thousandths, 0) / CONVERSION,
+    worth: own.reduce((sum, part) => sum + part.value, 0),
+  }
+}
+
+function claimsWith(
+  { evidence: { data }, fates }: Asked,
+  openedOf: (claim: Claim, fate: ClaimFate) => { count: number; worth: number },
+): OpenedFigure {
+  const claims: number[] = []
+  let [amount, worth] = [0, 0]
+  data.claims.forEach((claim, c) => {
+    const fate = fates.claims[c]
+    if (!fate) return
+    const opened = openedOf(claim, fate)
+    if (opened.count === 0 && opened.worth === 0) return
+    claims.push(c)
+    amount += opened.count
+    worth += opened.worth
+  })
+  return { ...nothing, claims, amount, worth }
 }
 
 /** Orders with their claims, by what each side says that they are worth; their worth is the difference. */

@@ -30,7 +30,7 @@ export function reportRow(row: JudgedRow, currency: string) {
     spend,
     impressions: sums.impressions,
     clicks: sums.clicks,
-    claimed: sums.claimed,
+    claimed: rounded(sums.claimed, 3),
     proven: sums.provenCredit / WHOLE,
     tagged: sums.taggedCredit / WHOLE,
     estimate: { orders: estimate, low: rounded(row.low, 2), high: rounded(row.high, 2) },

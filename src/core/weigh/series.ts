@@ -1,3 +1,4 @@
+import { CONVERSION, partsOf } from '../intake/claimUnits'
 import { type Day, inPeriod, type Period } from '../shared/days'
 import type { Evidence } from './evidence'
 import { leavesIn } from './leavesIn'
@@ -65,10 +66,11 @@ export function seriesBy(
     series.reach[at]! += row.reach
     series.reachedImpressions[at]! += row.impressions
   }
-  for (const { leaf, day } of data.claims) {
-    const at = placeOf(leaf, day)
-    if (at >= 0) series.claimed[at]! += 1
-  }
+  for (const claim of data.claims)
+    for (const { leaf, thousandths } of partsOf(claim)) {
+      const at = placeOf(leaf, claim.day)
+      if (at >= 0) series.claimed[at]! += thousandths / CONVERSION
+    }
   const left = leavesIn(data)
   for (const share of estimate.shares) {
     const order = data.orders[share.order]!

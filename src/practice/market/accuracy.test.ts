@@ -175,6 +175,81 @@ function exportAlone(market: Market, without: readonly string[] = []): Market {
   }
 }
 
+describe('estimates of networks that report conversions above ads, or in parts', () => {
+  const seeds = [31, 32]
+  /** Sums of whole campaigns, or each conversion shared evenly by two ads. */
+  const changed = {
+    'by campaign': (market: Market) => {
+      const campaignOf = new Map(market.delivery.map(row => [row.ad_id, row.campaign_id]))
+      const sums = new Map<string, Record<string, string | number>>()
+      for (const row of market.claims) {
+        const campaign = String(campaignOf.get(row.ad_id ?? ''))
+        const key = [row.date, row.network, campaign, row.conversion].join('/')
+        const sum = sums.get(key)
+        const add = (name: string) => Number(sum?.[name] ?? 0) + Number(row[name] || 0)
+        sums.set(key, {
+          ...row,
+          ad_id: '',
+          campaign_id: campaign,
+          click_through: add('click_through'),
+          view_through: add('view_through'),
+          value: add('value').toFixed(2),
+        })
+      }
+      return [...sums.values()]
+    },
+    'in parts': (market: Market) => {
+      const ads = [...new Set(market.delivery.map(row => `${row.network}/${row.ad_id}`))]
+      const other = (row: Record<string, string | number>) => {
+        const own = ads.filter(ad => ad.startsWith(`${row.network}/`))
+        return own[(own.indexOf(`${row.network}/${row.ad_id}`) + 1) % own.length]!.split('/')[1]!
+      }
+      const sums = new Map<string, Record<string, string | number>>()
+      for (const row of market.claims)
+        for (const [ad, share] of [
+          [row.ad_id, 0.75],
+          [other(row), 0.25],
+        ] as const) {
+          const key = [row.date, row.network, ad, row.conversion].join('/')
+          const sum = sums.get(key)
+          const add = (name: string) => Number(sum?.[name] ?? 0) + Number(row[name] || 0) * share
+          sums.set(key, {
+            ...row,
+            ad_id: ad ?? '',
+            click_through: add('click_through'),
+            view_through: add('view_through'),
+            value: add('value').toFixed(2),
+          })
+        }
+      return [...sums.values()]
+    },
+  }
+  it.each(Object.keys(changed) as (keyof typeof changed)[])('hold %s: of ads and of the whole', how => {
+    const ads = seeds.flatMap(seed => {
+      const market = simulateMarket({ seed, days: 60, scale: 1, end: END })
+      const claims = changed[how](market) as Market['claims']
+      const { rows, gap } = judge(evidenceOfMarket({ ...market, claims }, 'sums'), always)
+      const plain = judge(evidenceOfMarket(market, 'sums'), always)
+      // What networks claim in all is what their files say, in parts or whole.
+      expect(gap.claims).toBeCloseTo(plain.gap.claims, 2)
+      const byAd = new Map(
+        rows.flatMap(r => (r.level === 'ad' ? [[`${r.network}/${r.id}`, r] as const] : [])),
+      )
+      return market.truth.ads
+        .filter(ad => ad.orders >= 5)
+        .map(ad => ({ truth: ad.orders, row: byAd.get(`${ad.network}/${ad.ad_id}`)! }))
+    })
+    expect(
+      median(ads.map(({ truth, row }) => Math.abs(Math.log(estimated(row) / truth)))),
+    ).toBeLessThanOrEqual(0.09)
+    const held = ads.filter(({ truth, row }) => row.low <= truth && truth <= row.high).length / ads.length
+    expect(held).toBeGreaterThanOrEqual(0.7)
+    const sum =
+      ads.reduce((all, { row }) => all + estimated(row), 0) / ads.reduce((all, { truth }) => all + truth, 0)
+    expect(Math.abs(sum - 1)).toBeLessThanOrEqual(0.05)
+  })
+})
+
 describe('estimates of a shop’s export and reports alone, without a click log', () => {
   const seeds = [31, 32, 33]
   const figures = (without: readonly string[], claims: 'rows' | 'sums') => {

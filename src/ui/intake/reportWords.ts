@@ -6,7 +6,6 @@ const lacks = {
   date: 'No column is the day: pick the one that is.',
   campaign: 'No column names the campaign: spend could stand nowhere.',
   figures: 'No column holds spend or conversions: there is nothing to take in.',
-  ad: 'Conversions need a column that names the ad. Without one, take the spend alone: set the conversion columns to “not used”.',
 } satisfies Record<(MappingProblem & { code: 'not_mapped' })['field'], string>
 
 /** What keeps a report from being taken, and what to do. */

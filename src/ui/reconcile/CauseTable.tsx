@@ -1,7 +1,7 @@
 'use client'
 import { useSearchParams } from 'next/navigation'
-import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
-import type { Gap, GapLine } from '@/core/evidence/gap'
+import { causes, type GapCause, orderCauses } from '@/core/evidence/causes'
+import { claimCausesIn, type Gap, type GapLine } from '@/core/evidence/gap'
 import { ratio } from '@/core/weigh/figures'
 import type { Scope } from '@/core/weigh/scope'
 import { FigureLink } from '../evidence/PanelContext'
@@ -50,7 +50,9 @@ export function CauseTable({
   const lineOf = (cause: GapCause, within: Gap) => within.causes.find(line => line.cause === cause)!
   const [chosen, choose] = useAddressed('causes', 'count')
   const by = chosen === 'value' ? 'value' : 'count'
-  const rows = [...claimCauses, ...orderCauses, 'value_differs' as const].map(cause => lineOf(cause, gap))
+  const rows = [...claimCausesIn([gap]), ...orderCauses, 'value_differs' as const].map(cause =>
+    lineOf(cause, gap),
+  )
   /** how many it is: of orders and claims that stand on both sides, those whose values differ */
   const countOf = (line: GapLine) => line.pairs ?? line.count
   const sized = (line: GapLine) => (by === 'value' ? Math.abs(line.value) : line.count)

@@ -1,6 +1,6 @@
 'use client'
-import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
-import type { Gap } from '@/core/evidence/gap'
+import { causes, type GapCause, orderCauses } from '@/core/evidence/causes'
+import { claimCausesIn, type Gap } from '@/core/evidence/gap'
 import { useFormats } from '../format'
 import { useResultWords } from '../shell/ResultWords'
 import { Bridge, type BridgeStep } from './Bridge'
@@ -20,7 +20,7 @@ function bridgeOf(gap: Gap, by: 'count' | 'value'): BridgeStep[] {
   }
   const steps = [
     { label: 'claims', span: [0, claims] as [number, number], side: 'network' as const },
-    ...claimCauses.map(cause => step(cause, -1, 'network')),
+    ...claimCausesIn([gap]).map(cause => step(cause, -1, 'network')),
     { label: 'in both', span: [0, at] as [number, number], side: 'both' as const },
     ...(by === 'value' ? [step('value_differs', 1, 'both')] : []),
     ...orderCauses.map(cause => step(cause, 1, 'shop')),

@@ -1,7 +1,7 @@
 'use client'
 import { Box, Flex, Table, Text } from '@chakra-ui/react'
-import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
-import type { Gap } from '@/core/evidence/gap'
+import { causes, type GapCause, orderCauses } from '@/core/evidence/causes'
+import { claimCausesIn, type Gap } from '@/core/evidence/gap'
 import type { Figure } from '@/core/weigh/openings'
 import type { Scope } from '@/core/weigh/scope'
 import type { ReconcileView } from '@/server/compute/views/reconcile'
@@ -161,7 +161,7 @@ function Beam({ gap, scope, of }: { gap: Gap; scope: Scope; of: string }) {
       <Flex gap="10" mt="1">
         <Box flex="1">
           <Box color="network">{total('Networks claim', gap.claims, gap.claimsValue)}</Box>
-          {side(claimCauses)}
+          {side(claimCausesIn([gap]))}
         </Box>
         <Box flex="1">
           <Box color="shop">

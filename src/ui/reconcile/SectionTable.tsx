@@ -2,8 +2,8 @@
 import { Box } from '@chakra-ui/react'
 import { useSearchParams } from 'next/navigation'
 import { useMemo } from 'react'
-import { causes, claimCauses, type GapCause, orderCauses } from '@/core/evidence/causes'
-import type { Gap } from '@/core/evidence/gap'
+import { causes, type GapCause, orderCauses } from '@/core/evidence/causes'
+import { claimCausesIn, type Gap } from '@/core/evidence/gap'
 import { pathKey } from '@/core/shared/path'
 import type { Scope } from '@/core/weigh/scope'
 import type { Section as GapSection, ReconcileView } from '@/server/compute/views/reconcile'
@@ -93,7 +93,7 @@ export function SectionTable({ view }: { view: ReconcileView }) {
       value: r => r.name,
     },
     figure('claims', 'claims', gap => gap.claims),
-    ...claimCauses.map(cause),
+    ...claimCausesIn([...view.sections, ...(below ?? [])].map(section => section.gap)).map(cause),
     figure('matched', 'in both', gap => gap.matched),
     {
       id: 'balance',

@@ -22,7 +22,7 @@ export function RestsOnNotes({ rests }: { rests: RestsOn }) {
       {rests.silent.map(({ network, tracked, low, high }) => (
         <Note key={network}>
           {networkName(network)} reports no conversions: {words(`${count(tracked)} orders are tracked`)};{' '}
-          {count(low)}–{count(high)} if tracking loses as much there as at{' '}
+          {count(Math.round(low))}–{count(Math.round(high))} if tracking loses as much there as at{' '}
           {new Intl.ListFormat(locale).format(rests.claiming.map(networkName))}.
         </Note>
       ))}

@@ -58,19 +58,18 @@ export const levelOf = (mapping: ReportMapping): Level | null =>
   [...levels].reverse().find(level => has(mapping, `${level}_id`, `${level}_name`)) ?? null
 
 export type MappingProblem =
-  | { code: 'not_mapped'; field: 'date' | 'campaign' | 'figures' | 'ad' }
+  | { code: 'not_mapped'; field: 'date' | 'campaign' | 'figures' }
   | { code: 'no_such_column'; field: ReportField; column: string }
   | { code: 'column_twice'; column: string }
 
 /** What keeps a report from being taken by a mapping; nothing when it can be. */
 export function problemsOf(mapping: ReportMapping, header: readonly string[]): MappingProblem[] {
   const problems: MappingProblem[] = []
-  const lacking = (field: 'date' | 'campaign' | 'figures' | 'ad') =>
-    problems.push({ code: 'not_mapped', field })
+  const lacking = (field: 'date' | 'campaign' | 'figures') => problems.push({ code: 'not_mapped', field })
   if (!has(mapping, 'date')) lacking('date')
   if (!tellsSpend(mapping) && !tellsClaims(mapping)) lacking('figures')
-  if (tellsSpend(mapping) && !has(mapping, 'campaign_id', 'campaign_name')) lacking('campaign')
-  if (tellsClaims(mapping) && levelOf(mapping) !== 'ad') lacking('ad')
+  const needsCampaign = tellsSpend(mapping) || levelOf(mapping) !== 'ad'
+  if (needsCampaign && !has(mapping, 'campaign_id', 'campaign_name')) lacking('campaign')
   const columns = Object.entries(mapping.columns) as [ReportField, string][]
   for (const [field, column] of columns)
     if (!header.includes(column)) problems.push({ code: 'no_such_column', field, column })

@@ -17,7 +17,7 @@ export interface ReportLine {
 export interface ReadReport {
   /** sums by day, ad and segment */
   delivery: DeliveryRow[]
-  /** sums by day, ad and conversion */
+  /** sums by day, conversion and the lowest level that the report names */
   claims: ClaimSumRow[]
   rejected: Reject[]
   /** lines of totals, which hold nothing of their own */
@@ -31,6 +31,8 @@ const levelFields = {
   ad_set: ['ad_set_id', 'ad_set_name'],
   ad: ['ad_id', 'ad_name'],
 } as const
+/** Decimals of conversions. */
+const PARTS = 3
 const segments = ['keyword', 'match_type', 'placement', 'source', 'device'] as const
 
 /**
@@ -97,9 +99,12 @@ export function readReport(
       refuse(bad, 'not_an_amount')
       continue
     }
-    const miscounted = (['impressions', 'clicks', 'reach', 'click_through', 'view_through'] as const).find(
-      f => !/^\d+(\.0+)?$/.test(figure(f, 6) ?? ''),
-    )
+    const isCount = (field: ReportField) => /^\d+(\.0+)?$/.test(figure(field, 6) ?? '')
+    // Networks credit conversions in parts.
+    const isParts = (field: ReportField) => /^\d/.test(figure(field, PARTS) ?? '')
+    const miscounted =
+      (['impressions', 'clicks', 'reach'] as const).find(field => !isCount(field)) ??
+      (['click_through', 'view_through'] as const).find(field => !isParts(field))
     if (miscounted) {
       refuse(miscounted, 'not_a_count')
       continue
@@ -125,10 +130,12 @@ export function readReport(
       const read = readClaims({
         date: named.date ?? null,
         network,
+        campaign_id: named.campaign_id ?? null,
+        ad_set_id: named.ad_set_id ?? null,
         ad_id: named.ad_id ?? null,
         conversion: cell('conversion') || mapping.conversion,
-        click_through: figure('click_through', 0),
-        view_through: figure('view_through', 0),
+        click_through: figure('click_through', PARTS),
+        view_through: figure('view_through', PARTS),
         value: at.value === undefined ? null : figure('value'),
         currency,
       })
@@ -228,14 +235,16 @@ function addDelivery(sums: Map<string, DeliveryRow>, row: DeliveryRow): void {
 }
 
 function addClaims(sums: Map<string, ClaimSumRow>, row: ClaimSumRow): void {
-  const key = pathKey(String(row.date), row.ad_id, row.conversion)
+  const key = pathKey(String(row.date), row.campaign_id, row.ad_set_id, row.ad_id, row.conversion)
   const sum = sums.get(key)
   if (!sum) return void sums.set(key, row)
-  sum.click_through += row.click_through
-  sum.view_through += row.view_through
+  sum.click_through = addParts(sum.click_through, row.click_through)
+  sum.view_through = addParts(sum.view_through, row.view_through)
   if (sum.value === null) sum.value = row.value
   else sum.value = formatAmount(worthOf(sum) + worthOf(row), row.currency ?? '')
 }
+
+const addParts = (a: number, b: number) => Math.round((a + b) * 10 ** PARTS) / 10 ** PARTS
 
 const worthOf = ({ value, currency }: ClaimSumRow) => (value && currency && parseAmount(value, currency)) || 0
 
@@ -266,7 +275,7 @@ export function sumByDay({ delivery, claims }: Pick<ReadReport, 'delivery' | 'cl
   }
   for (const row of claims) {
     const sum = of(row.date)
-    sum.claims += row.click_through + row.view_through
+    sum.claims = addParts(sum.claims, row.click_through + row.view_through)
     sum.value += worthOf(row)
   }
   return [...days.values()].sort((a, b) => a.day - b.day)

@@ -213,9 +213,31 @@ describe('a report of any columns', () => {
     const { mapping } = guessMapping(sheet('Day|Cost|Purchases', '2026-10-01|1.00|2'), profile, own)
     expect(problemsOf(mapping, ['Day', 'Cost'])).toEqual([
       { code: 'not_mapped', field: 'campaign' },
-      { code: 'not_mapped', field: 'ad' },
       { code: 'no_such_column', field: 'click_through', column: 'Purchases' },
     ])
+  })
+  it('brings conversions at the level that it has, and credited in parts', () => {
+    const { header, rows } = sheet(
+      'Day|Campaign ID|Campaign|Spent|Purchases',
+      '2026-10-01|c1|Kits|10.00|1.50',
+      '2026-10-01|c1|Kits|2.00|0.25',
+      '2026-10-01|c2|Yarn|4.00|2',
+    )
+    const { mapping } = guessMapping({ header, rows }, profile, own)
+    expect(problemsOf(mapping, header)).toEqual([])
+    const read = readReport(
+      header,
+      rows.map((cells, i) => ({ cells, line: i + 2 })),
+      mapping,
+      'norrfeed',
+      asItIs,
+    )
+    expect(read.rejected).toEqual([])
+    expect(read.claims).toMatchObject([
+      { campaign_id: 'c1', ad_set_id: '', ad_id: '', click_through: 1.75 },
+      { campaign_id: 'c2', ad_set_id: '', ad_id: '', click_through: 2 },
+    ])
+    expect(sumByDay(read)).toMatchObject([{ spend: 1600, claims: 3.75 }])
   })
   it('leaves totals out, and rejects each cell that is no date, amount or count with its line', () => {
     const { header, rows } = sheet(

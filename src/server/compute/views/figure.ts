@@ -1,3 +1,4 @@
+import { countOf } from '@/core/intake/claimUnits'
 import { nameOf } from '@/core/intake/tree'
 import { formatDay } from '@/core/shared/days'
 import { claimedOrders, type Evidence, gradeOf } from '@/core/weigh/evidence'
@@ -41,7 +42,7 @@ export function figureView(
     orderCount: opened.orders.length,
     orderParts: opened.orders.reduce((sum, one) => sum + one.part, 0),
     orderAdded: opened.orders.reduce((sum, one) => sum + one.added, 0),
-    claimCount: opened.claims.length,
+    claimCount: opened.claims.reduce((sum, c) => sum + countOf(data.claims[c]!), 0),
     claimValue: opened.claims.reduce((s, c) => s + data.claims[c]!.value, 0),
     days: opened.days.map(day => ({ ...day, day: formatDay(day.day) })).reverse(),
     orders: page(opened.orders).map(({ order, part, added }) => ({

@@ -2,6 +2,7 @@ import { claimingNetworks } from '@/core/estimate/estimate'
 import { type Gap, sumGap, sumGaps } from '@/core/evidence/gap'
 import { leadingLeaf } from '@/core/evidence/place'
 import { sharedClaims } from '@/core/evidence/sharedClaims'
+import { countOf } from '@/core/intake/claimUnits'
 import { type Leaf, levels, nameOf } from '@/core/intake/tree'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
@@ -107,7 +108,7 @@ function dayLines(
     line.both += estimate.claimedPart[o]!
   })
   data.claims.forEach((claim, c) => {
-    if (fates.claims[c] !== null && leafIn(claim.leaf)) at(claim.day).claims += 1
+    if (fates.claims[c] !== null && leafIn(claim.leaf)) at(claim.day).claims += countOf(claim)
   })
   for (const row of data.delivery)
     if (inPeriod(row.day, period) && leafIn(row.leaf)) at(row.day).spend += row.spend

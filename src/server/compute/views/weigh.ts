@@ -1,5 +1,6 @@
 import { claimingNetworks } from '@/core/estimate/estimate'
 import { WHOLE } from '@/core/evidence/place'
+import { CONVERSION, partsOf } from '@/core/intake/claimUnits'
 import { formatDay, inPeriod, type Period } from '@/core/shared/days'
 import { currencyExponent } from '@/core/shared/money'
 import { pathKey } from '@/core/shared/path'
@@ -189,18 +190,19 @@ export function weighConversionsView(
   const names: string[] = []
   const rows: Record<string, number[]> = {}
   for (const claim of claims) {
-    const { network, campaign, adSet, ad } = tree.leaves[claim.leaf]!
-    if (!inPeriod(claim.day, billed(claim.leaf))) continue
-    if (scope.network && network !== scope.network) continue
     let number = names.indexOf(claim.conversion)
     if (number < 0) number = names.push(claim.conversion) - 1
-    for (const path of [
-      [network, campaign],
-      [network, campaign, adSet],
-      [network, campaign, adSet, ad],
-    ]) {
-      const own = (rows[pathKey(...path)] ??= [])
-      own[number] = (own[number] ?? 0) + 1
+    for (const { leaf, thousandths } of partsOf(claim)) {
+      const { network, campaign, adSet, ad } = tree.leaves[leaf]!
+      if (!inPeriod(claim.day, billed(leaf)) || (scope.network && network !== scope.network)) continue
+      for (const path of [
+        [network, campaign],
+        [network, campaign, adSet],
+        [network, campaign, adSet, ad],
+      ]) {
+        const own = (rows[pathKey(...path)] ??= [])
+        own[number] = (own[number] ?? 0) + thousandths / CONVERSION
+      }
     }
   }
   return { names, rows }
