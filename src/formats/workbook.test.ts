@@ -30,7 +30,7 @@ const read = async (bytes: Uint8Array, sheet: string | null = null) => {
 
 const orders: Cell[][] = [
   ['Zamówienie', 'Data', 'Kwota'],
-  ['Z-1', at(2, 9), 129.9],
+  ['Z-1', new Date(Date.UTC(2026, 10, 2, 9, 30)), 129.9],
   ['Z-2', at(3), 49],
 ]
 const notes: Cell[][] = [
@@ -51,7 +51,7 @@ describe('a workbook', () => {
     const { header, rows, how } = await read(bytes)
     expect(header).toEqual(['Zamówienie', 'Data', 'Kwota'])
     expect(rows).toEqual([
-      ['Z-1', '2026-11-02 09:00:00', '129.9'],
+      ['Z-1', '2026-11-02 09:30:00', '129.9'],
       ['Z-2', '2026-11-03', '49'],
     ])
     expect(how.read).toEqual(['Orders'])

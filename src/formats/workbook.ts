@@ -94,7 +94,11 @@ function textsOf(rows: readonly Cells[]): (row: Cells) => string[] {
       if (cell === null || cell === undefined) return ''
       if (typeof cell === 'number') return String(Number(cell.toPrecision(DIGITS))).replace('.', mark)
       if (!(cell instanceof Date)) return String(cell)
-      const [day, time] = cell.toISOString().slice(0, 19).split('T') as [string, string]
+      // A day and its part as one number are a little off the second.
+      const [day, time] = new Date(Math.round(cell.getTime() / 1000) * 1000)
+        .toISOString()
+        .slice(0, 19)
+        .split('T') as [string, string]
       return time === '00:00:00' ? day : `${day} ${time}`
     })
 }

@@ -324,3 +324,70 @@ test('refunds and customers come in files of their own, and can be taken back', 
   const decisions = await (await page.request.get(`${app.origin}/api/decisions`)).json()
   expect(JSON.stringify(decisions)).toContain('the same e-mail in customers.csv')
 })
+
+test('a workbook of three sheets in real, conversions of campaigns in parts, and a network that reports none', async ({
+  page,
+}) => {
+  const someone = person(page)
+  await page.goto(app.origin)
+  const entry = 'https://tear.example/?utm_source=fiandeira&utm_campaign=Estação'
+  const orders = [
+    ['Pedido', 'Data', 'Situação', 'Total pago', 'Página de entrada'],
+    ['P-1', new Date(Date.UTC(2026, 10, 24, 9, 30)), 'Pago', 'R$ 1.234,56', entry],
+    ['P-2', new Date(Date.UTC(2026, 10, 25)), 'Cancelado', 50, ''],
+    ['P-3', new Date(Date.UTC(2026, 10, 26)), 'Pago', 99.9, ''],
+  ]
+  const sheet = (own: unknown[][]) =>
+    own.map(row =>
+      row.map(value => ({
+        value: value === '' ? undefined : value,
+        ...(value instanceof Date ? { type: Date, format: 'dd/mm/yyyy hh:mm' } : {}),
+      })),
+    )
+  const book = await writeXlsxFile([
+    {
+      data: sheet([
+        ['Loja', 'Tear Azul'],
+        ['Período', 'novembro'],
+      ]),
+      sheet: 'Resumo',
+    },
+    { data: sheet([['Pedidos de novembro', '', '', '', ''], ...orders]), sheet: 'Pedidos' },
+    {
+      data: sheet([
+        ['Nome', 'Cidade'],
+        ['Ana', 'Porto'],
+      ]),
+      sheet: 'Clientes',
+    },
+  ] as never).toBuffer()
+  await someone.drop(['pedidos.xlsx', book])
+  await someone.choose(page.getByLabel('pedidos.xlsx'), 'shop')
+  await someone.press('Take it there')
+  await expect(page.getByLabel('Sheet')).toHaveValue('Pedidos')
+  await someone.press('Show what it changes')
+  await someone.press('Count everything in BRL')
+  await expect(page.getByText('rates of some days are missing')).toBeHidden()
+  await takeOrders(page, someone, 3)
+  await someone.follow('Aequant')
+  await beginNetwork(page, someone, 'Fiandeira')
+  await beginNetwork(page, someone, 'Lã viva')
+  const written = [
+    'Dia;Campanha;Investimento;Cliques;Conversões',
+    '24/11/2026;Estação;60,50;12;0,50',
+    '26/11/2026;Estação;19,50;8;1,25',
+    'Total de 2 linhas;;80,00;20;1,75',
+  ].join('\r\n')
+  const plain =
+    'Dia\tCampanha\tInvestimento\tCliques\n24/11/2026\tMantas\t12,50\t5\n25/11/2026\tMantas\t7,50\t3\n'
+  await someone.drop(['fiandeira.csv', Buffer.from(written, 'latin1')], ['la viva.tsv', Buffer.from(plain)])
+  await someone.choose(page.getByLabel('fiandeira.csv'), 'report fiandeira')
+  await someone.choose(page.getByLabel('la viva.tsv'), 'report la-viva')
+  await someone.press('Take them there')
+  await takeReport(page, someone, 'Fiandeira', 2)
+  await someone.follow('Go on with it')
+  await takeReport(page, someone, 'Lã viva', 2)
+  // 60.50, 19.50, 12.50 and 7.50; half a conversion and one and a quarter; 1,234.56 and 99.90, the cancelled one left out.
+  await agrees(page, someone, { spend: 100, claims: 1.75, orders: 2, value: 1334.46 })
+  expect(someone.steps()).toBeLessThanOrEqual(45)
+})

@@ -33,7 +33,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         held={{ ...held, networks, settled: name !== FIRST_NAME }}
         name={name}
         settings={settings}
-        first={view ? view.totals.sums : null}
+        first={view ? { sums: view.totals.sums, rests: view.rests } : null}
         actions={settingsActions}
         beginNetwork={beginNetwork}
       />

@@ -17,6 +17,7 @@ import {
   stepsOf,
 } from '@/core/weigh/beginning'
 import { costOf, type Sums } from '@/core/weigh/figures'
+import type { RestsOn } from '@/server/compute/views/weigh'
 import { type Formats, useFormats } from '../format'
 import type { BeginNetwork } from '../networks/StartNetwork'
 import { Note, Page, Section } from '../parts/Page'
@@ -24,6 +25,7 @@ import { WordLink } from '../parts/WordLink'
 import type { SettingsActions } from '../settings/SettingsForm'
 import { SettledList } from '../settings/SettledList'
 import { useNetworkName } from '../shell/NetworkNames'
+import { RestsOnNotes } from '../weigh/RestsOnNotes'
 
 const StartNetwork = dynamic(() => import('../networks/StartNetwork').then(m => m.StartNetwork), {
   ssr: false,
@@ -129,21 +131,23 @@ export function BeginScreen({
   held,
   name,
   settings,
-  first,
+  first: number,
   actions,
   beginNetwork,
 }: {
   held: Held
   name: string
   settings: Settings
-  /** the sums of all ads in the usual period; null before there is a number */
-  first: Sums | null
+  /** the sums of all ads in the usual period and what they rest on; null before there is a number */
+  first: { sums: Sums; rests: RestsOn } | null
   actions: SettingsActions
   beginNetwork: BeginNetwork
 }) {
   const formats = useFormats()
   const { money, tenths, count, currency } = formats
   const networkName = useNetworkName()
+  const first = number?.sums ?? null
+  const isCount = number?.rests.tracked ?? false
   const [open, setOpen] = useState<BeginStep | null>(null)
   const close = () => setOpen(null)
   const steps = stepsOf(held)
@@ -155,12 +159,12 @@ export function BeginScreen({
       says={
         first && cost !== null ? (
           <>
-            One order cost{' '}
+            One order cost {isCount && 'at most '}
             <WordLink href="/weigh">
               {money(cost)} {currency}
             </WordLink>{' '}
-            in the last 28 days: {money(first.spend)} {currency} for an estimated{' '}
-            {tenths(first.estimatedTenths / 10)} orders.
+            in the last 28 days: {money(first.spend)} {currency} for {isCount ? 'at least' : 'an estimated'}{' '}
+            {tenths(first.estimatedTenths / 10)} {isCount && 'tracked '}orders.
           </>
         ) : step === 'orders' ? (
           'What one result cost is two figures: what the networks spent, and what the shop booked. Begin with the shop.'
@@ -193,12 +197,13 @@ export function BeginScreen({
       {first && held.orders && held.spend && (
         <Note>
           It rests on {count(Math.round(first.provenCredit / WHOLE))} orders that our own evidence proves and{' '}
-          {count(Math.round(first.taggedCredit / WHOLE))} known only by what their link said; the rest is
-          estimated.
+          {count(Math.round(first.taggedCredit / WHOLE))} known only by what their link said;{' '}
+          {isCount ? 'nothing is estimated.' : 'the rest is estimated.'}
           {next === 'later_reports' &&
             ` No network has reported after ${dayOf(held.spend.last, formats)}: later orders look as if they had cost nothing.`}
         </Note>
       )}
+      {number && <RestsOnNotes rests={number.rests} />}
       <Box as="ol" mt="4" maxWidth="48rem" listStyleType="none" aria-label="From nothing to a number">
         {steps.map(({ step: one, done }) => {
           const { title, wants, has, next: to } = words[one]

@@ -24,7 +24,10 @@ const kinds: Record<FileKind, { holds: string; needs: string }> = {
     holds: 'single conversions that networks claim',
     needs: 'claimed_at, network, ad_id, conversion, kind',
   },
-  claims: { holds: 'claims summed by ad and day', needs: 'date, network, ad_id, conversion, click_through' },
+  claims: {
+    holds: 'claims summed by day and ad, or by ad set or campaign',
+    needs: 'date, network, ad_id or campaign_id, conversion, click_through',
+  },
   clicks: { holds: 'ad clicks that were seen', needs: 'click_id, clicked_at, network' },
   rates: { holds: 'exchange rates', needs: 'date, base, quote, rate' },
   ads: {

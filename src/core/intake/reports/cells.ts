@@ -24,7 +24,9 @@ const figures: Record<DecimalMark, RegExp> = {
  * readFigure('1.234,565 €', ',', 2) // '1234.57'
  */
 export function readFigure(text: string, decimal: DecimalMark, digits: number): string | null {
-  const bare = text.replace(/^[\p{Sc}A-Z]{1,3}|[\p{Sc}A-Z]{1,3}$/gu, '').replace(/[\s'’]/gu, '')
+  const bare = text
+    .replace(/^([\p{Sc}A-Z]{1,3}|zł|Kč)|([\p{Sc}A-Z]{1,3}|zł|Kč)$/gu, '')
+    .replace(/[\s'’]/gu, '')
   if (bare === '' || /^[-–—]+$/.test(bare)) return '0'
   const parts = figures[decimal].exec(bare)
   if (!parts) return null
@@ -37,8 +39,25 @@ export function readFigure(text: string, decimal: DecimalMark, digits: number): 
   return sign + (digits === 0 ? rounded : `${rounded.slice(0, at)}.${rounded.slice(at)}`)
 }
 
-/** The currency that a heading or an amount names by its code; null when it names none. */
+/** Signs that are usually of one currency alone; a dollar and a crown are of several. */
+const signs: readonly [sign: string, code: string][] = [
+  ['R$', 'BRL'],
+  ['€', 'EUR'],
+  ['£', 'GBP'],
+  ['¥', 'JPY'],
+  ['zł', 'PLN'],
+  ['Kč', 'CZK'],
+  ['₹', 'INR'],
+  ['₺', 'TRY'],
+  ['₴', 'UAH'],
+  ['₩', 'KRW'],
+  ['₪', 'ILS'],
+  ['฿', 'THB'],
+]
+
+/** The currency that a heading or an amount names by its code or its sign; null when it names none. */
 export function currencyIn(text: string): string | null {
   const code = /(?:^|[\s(])([A-Z]{3})(?:$|[\s)])/.exec(text)?.[1]
-  return code && currencyExponent(code) !== null ? code : null
+  if (code && currencyExponent(code) !== null) return code
+  return signs.find(([sign]) => text.includes(sign))?.[1] ?? null
 }

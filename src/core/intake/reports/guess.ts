@@ -28,9 +28,13 @@ const isRatio = anyOf(
 )
 const figureWords: readonly [ReportField, RegExp][] = [
   [
+    'spend',
+    anyOf('valor (?:gasto|investido|usado)|importe gastado|montant depense|kwota wydana|wydana kwota'),
+  ],
+  [
     'value',
     anyOf(
-      'value|revenue|worth|turnover|wert|umsatz|valeur|revenus?|valor|ingresos|valore|ricavi|waarde|omzet|receita|価値|売上',
+      'value|revenue|worth|turnover|wert|umsatz|valeur|revenus?|valor|ingresos|valore|ricavi|waarde|omzet|receita|wartosc|przychod|価値|売上',
     ),
   ],
   ['view_through', anyOf('view|viewed|viewthrough|post view')],
@@ -38,24 +42,27 @@ const figureWords: readonly [ReportField, RegExp][] = [
   [
     'click_through',
     anyOf(
-      'conversions?|purchases?|orders?|sales|leads?|results?|actions?|sign ?ups?|conversionen|kaufe|bestellungen|ergebnisse|ventes|achats|resultats|conversiones|compras|resultados|conversioni|acquisti|risultati|conversies|aankopen|conversoes|コンバージョン|購入',
+      'conversions?|purchases?|orders?|sales|leads?|results?|actions?|sign ?ups?|conversionen|kaufe|bestellungen|ergebnisse|ventes|achats|resultats|conversiones|compras|resultados|conversioni|acquisti|risultati|conversies|aankopen|conversoes|konwersje|konwersji|zakupy|zamowienia|コンバージョン|購入',
     ),
   ],
   [
     'spend',
     anyOf(
-      'spend|spent|costs?|charged?|amount|ausgaben|ausgegeben|kosten|betrag|depenses?|couts?|montant|gastos?|costes?|importe|spesa|costo|costi|uitgaven|custos?|費用|消化金額|ご利用額',
+      'spend|spent|costs?|charged?|amount|ausgaben|ausgegeben|kosten|betrag|depenses?|couts?|montant|gastos?|costes?|importe|spesa|costo|costi|uitgaven|custos?|investimentos?|koszty?|wydatki|費用|消化金額|ご利用額',
     ),
   ],
   [
     'impressions',
     anyOf(
-      'impressions?|impr|shown|served|displays?|impressionen|einblendungen|affichages|impresiones|impressioni|vertoningen|impressoes|表示回数|インプレッション',
+      'impressions?|impr|shown|served|displays?|impressionen|einblendungen|affichages|impresiones|impressioni|vertoningen|impressoes|exibicoes|wyswietlenia|表示回数|インプレッション',
     ),
   ],
-  ['reach', anyOf('reach|reached|people|unique viewers|reichweite|portee|alcance|copertura|bereik|リーチ')],
-  ['clicks', anyOf('clicks?|taps?|visits?|klicks?|clics?|cliques|klikken|クリック')],
-  ['currency', anyOf('currency|wahrung|devise|moneda|valuta|moeda|通貨')],
+  [
+    'reach',
+    anyOf('reach|reached|people|unique viewers|reichweite|portee|alcance|copertura|bereik|zasieg|リーチ'),
+  ],
+  ['clicks', anyOf('clicks?|taps?|visits?|klicks?|clics?|cliques|klikken|klikniecia|クリック')],
+  ['currency', anyOf('currency|wahrung|devise|moneda|valuta|moeda|waluta|通貨')],
   ['match_type', anyOf('match')],
   ['keyword', anyOf('keywords?|suchbegriff|mot cle|palabra clave|parola chiave|zoekwoord|キーワード')],
   [
@@ -67,7 +74,16 @@ const figureWords: readonly [ReportField, RegExp][] = [
   ['date', anyOf('date|day|period|datum|tag|jour|fecha|dia|data|giorno|dag|日付|日')],
 ]
 const usualLevelNames: Record<Level, readonly string[]> = {
-  campaign: ['campaign', 'kampagne', 'campagne', 'campana', 'campagna', 'campanha', 'キャンペーン'],
+  campaign: [
+    'campaign',
+    'kampagne',
+    'campagne',
+    'campana',
+    'campagna',
+    'campanha',
+    'kampania',
+    'キャンペーン',
+  ],
   ad_set: [
     'ad set',
     'ad group',
@@ -159,7 +175,7 @@ export function samplesOf({ header, rows }: Sheet, heading: string | undefined):
  */
 export function guessForms(
   sheet: Sheet,
-  { date, spend, value }: ReportMapping['columns'],
+  { date, spend, value, click_through, view_through }: ReportMapping['columns'],
   currency: string,
 ): { forms: Pick<ReportMapping, 'date_order' | 'decimal' | 'currency'>; doubts: 'date_order'[] } {
   const dates = guessDates(samplesOf(sheet, date).filter(isDateLike))
@@ -167,7 +183,9 @@ export function guessForms(
   return {
     forms: {
       date_order: dates.order,
-      decimal: guessDecimal([...samplesOf(sheet, spend), ...samplesOf(sheet, value)]),
+      decimal: guessDecimal(
+        [spend, value, click_through, view_through].flatMap(heading => samplesOf(sheet, heading)),
+      ),
       currency: named[0] && currencyExponent(named[0]) !== null ? named[0] : currency,
     },
     doubts: dates.sure ? [] : ['date_order'],

@@ -203,6 +203,20 @@ describe('a report of any columns', () => {
     })
     expect(guessForms(own, { date: 'Day', spend: 'Cost' }, 'EUR').forms.date_order).toBe('dmy')
   })
+  it.each([
+    ['Dia;Campanha;Valor gasto;Cliques;Conversões;Valor das conversões', 'spend', 'Valor gasto'],
+    ['Dia;Campanha;Investimento;Cliques;Conversões', 'spend', 'Investimento'],
+    ['Dzień;Kampania;Koszt;Kliknięcia;Konwersje;Wartość konwersji', 'spend', 'Koszt'],
+    ['Dzień;Kampania;Koszt;Kliknięcia;Konwersje;Wartość konwersji', 'clicks', 'Kliknięcia'],
+    ['Dzień;Kampania;Koszt;Kliknięcia;Konwersje;Wartość konwersji', 'value', 'Wartość konwersji'],
+    ['Jour;Campagne;Montant dépensé;Clics;Achats', 'spend', 'Montant dépensé'],
+  ] as const)('of %s: its %s is in %s', (heading, field, column) => {
+    const header = heading.split(';')
+    const row = ['24/11/2026', 'Outono', '60,50', '12', '0,50', '30,25'].slice(0, header.length)
+    const { mapping } = guessMapping({ header, rows: [row] }, profile, own)
+    expect(mapping.columns[field]).toBe(column)
+    expect(mapping.decimal).toBe(',')
+  })
   it('says that a date could be meant in more than one way', () => {
     const unclear = sheet('Date|Campaign|Cost', '05/06/2026|Kits|1.00', '07/06/2026|Kits|2.00')
     expect(guessMapping(unclear, profile, own).doubts).toEqual(['date_order'])

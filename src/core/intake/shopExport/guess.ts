@@ -29,11 +29,6 @@ function fieldOf(heading: string): ExportField | null {
   return wordsByField.get(text) ?? wordsByField.get(bare) ?? null
 }
 
-const signs: Readonly<Record<string, string>> = { '€': 'EUR', '£': 'GBP', '¥': 'JPY', '₹': 'INR', '₩': 'KRW' }
-/** The currency that a heading or a cell names, by its code or by a sign that only one currency has. */
-const currencyOf = (text: string): string | null =>
-  currencyIn(text) ?? signs[[...text].find(letter => letter in signs) ?? ''] ?? null
-
 /** A mark before the last three digits may part thousands or fractions; before one or two it parts fractions. */
 function guessDecimal(samples: readonly string[]): { decimal: DecimalMark; sure: boolean } {
   const parted = samples.filter(text => /\d[.,]\d/.test(text))
@@ -112,7 +107,7 @@ export function guessForms(
   )
   const amounts = amountColumns.flatMap(column => samplesOf(sheet, column))
   const said = [...amountColumns, ...samplesOf(sheet, columns.currency), ...amounts].flatMap(
-    text => currencyOf(text) ?? [],
+    text => currencyIn(text) ?? [],
   )
   const currency = said[0] ?? own.currency
   const decimal = guessDecimal(amounts)
