@@ -16,7 +16,7 @@ export function RestsOnNotes({ rests }: { rests: RestsOn }) {
         <Note>
           No network reports conversions, so nothing is estimated: these are the{' '}
           {words('orders that are tracked')}, and there may be more.{' '}
-          <WordLink href="/intake/reports">Take in a report with conversions</WordLink> to see how many.
+          <WordLink href="/intake/reports">Import a report with conversions</WordLink> to estimate them.
         </Note>
       )}
       {rests.silent.map(({ network, tracked, low, high }) => (
