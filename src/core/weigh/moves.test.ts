@@ -160,6 +160,19 @@ describe('what came of moves', () => {
     expect(toldUntil(evidence, listOf(['norrfeed'], 0, 0))).toBe(END)
     expect(toldUntil(evidence, listOf(['norrfeed', 'mothwire'], 0, 0))).toBe(END - 2)
   })
+  it('does not wait for a network that was stopped altogether', () => {
+    const whole = simulateMarket({ seed: 21, days: 40, scale: 0.4, end: END })
+    const stopped = evidenceOfMarket({
+      ...whole,
+      delivery: whole.delivery.filter(
+        row => row.network !== 'mothwire' || parseDay(String(row.date))! <= END - 14,
+      ),
+    })
+    const list = listOf(['mothwire'], 0, 0)
+    expect(toldUntil(stopped, list)).toBe(END)
+    const { account, moves } = outcomesOf(stopped, list, END - 14)
+    expect([account.days, account.happened.spend, moves[0]!.happened.spend]).toEqual([14, 0, 0])
+  })
   it('is of the days after, what happened beside what was foreseen', () => {
     const since = judge(evidence, { from: END - 6, to: END }, 'billed')
     const network = since.networks.find(row => row.network === 'norrfeed')!

@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { nameOf } from '../intake/tree'
 import type { Day, Period } from '../shared/days'
-import { billedDays, billedUntil } from './billed'
+import { billedDays, billedUntil, latestBilled } from './billed'
 import type { Evidence } from './evidence'
 import { type Forecast, type ForecastOfDays, forecastOf, forecastOver, soonAfterClick } from './forecast'
 import { judge } from './judge'
@@ -158,15 +158,18 @@ const outcome = (forecast: Forecast, days: number, rows: readonly JudgedRow[]): 
 /** No outcome is looked at over more days than these: too much else has changed by then. */
 const MOST_DAYS = 28
 
-/** The last day of which all networks have told at which a list moved anything; null where one has stopped. */
+/**
+ * The last day of which all networks have told at which a list moved anything; null where none ever has. A network
+ * that was stopped altogether, and placements of our own, tell of nothing any more: they are waited for no longer
+ * than the others.
+ */
 export function toldUntil({ data }: Evidence, { moves }: MoveList): Day | null {
   const told = billedUntil(data)
-  const days = [...new Set(moves.map(move => move.network))].map(
-    network => told[data.tree.networks.indexOf(network)] ?? null,
-  )
-  return days.reduce<Day | null>(
-    (least, day) => (least === null || day === null ? null : Math.min(least, day)),
-    Number.POSITIVE_INFINITY,
+  const latest = latestBilled(told)
+  if (latest === null) return null
+  return [...new Set(moves.map(move => move.network))].reduce(
+    (least, network) => Math.min(least, told[data.tree.networks.indexOf(network)] ?? latest),
+    latest,
   )
 }
 
