@@ -2,7 +2,8 @@ import { clickColumns } from '@/core/intake/clicks'
 import type { Records } from '@/core/intake/dataset'
 import type { ClaimRow, ClaimSumRow, ClickRow, DeliveryRow, OrderRow } from '@/core/intake/records'
 import { type Settings, settingsSchema } from '@/core/intake/settings'
-import { DAY_MS, HOUR_MS, parseDay } from '@/core/shared/days'
+import { layClaims, layDelivery } from '@/core/intake/stretch'
+import { DAY_MS, HOUR_MS, parseDay, weekdayOf } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import { type RandomStream, randomStream } from '@/practice/market/random'
 
@@ -38,6 +39,8 @@ export interface MarketPlan {
   exportAlone: boolean
   /** what sums speak of: ads, campaigns, or ads among which a network credits each conversion in parts */
   sumsBy: 'ad' | 'campaign' | 'parts'
+  /** what networks report by the week: nothing, what they billed, or conversions too */
+  weekly: 'nothing' | 'spend' | 'both'
   /**
    * the share of its usual budget that an ad has on a day, counted from the first; more clicks bring results by a
    * power of that. Days on which nobody has changed anything are the same whatever comes after them
@@ -63,6 +66,7 @@ export const usualPlan: MarketPlan = {
   silent: [],
   exportAlone: false,
   sumsBy: 'ad',
+  weekly: 'nothing',
 }
 
 interface Network {
@@ -335,7 +339,7 @@ export function playMarket(plan: MarketPlan): {
   const listed = (id: string) => plan.reports === 'rows' || (plan.reports === 'both' && LISTS.has(id))
   return {
     records: {
-      delivery,
+      delivery: plan.weekly === 'nothing' ? delivery : weeksOf(delivery),
       clicks: clickColumns(clicks),
       orders: orders.sort((a, b) => a.ordered_at - b.ordered_at),
       claimRows: claimRows.filter(row => listed(row.network)),
@@ -557,7 +561,7 @@ function addViews(
 function sumsOf(
   rows: readonly (ClaimRow & { among?: readonly Ad[] })[],
   ads: readonly Ad[],
-  { sumsBy }: MarketPlan,
+  { sumsBy, weekly }: MarketPlan,
 ): ClaimSumRow[] {
   const campaignOf = new Map(ads.map(ad => [ad.id, ad.campaign]))
   const sums = new Map<string, ClaimSumRow & { cents: number }>()
@@ -566,9 +570,11 @@ function sumsOf(
     for (const id of credited) {
       const campaign = sumsBy === 'campaign' ? campaignOf.get(id)! : ''
       const ad = campaign ? '' : id
-      const key = `${date}/${network}/${campaign}/${ad}`
+      const first = weekly === 'both' ? mondayOf(date!) : date!
+      const key = `${first}/${network}/${campaign}/${ad}`
       const sum = sums.get(key) ?? {
-        date: date!,
+        date: first,
+        date_to: weekly === 'both' ? first + 6 : null,
         network,
         campaign_id: campaign,
         ad_set_id: '',
@@ -586,10 +592,34 @@ function sumsOf(
     }
   }
   const parts = (count: number) => Math.round(count * 100) / 100
-  return [...sums.values()].map(({ cents, ...row }) => ({
-    ...row,
-    click_through: parts(row.click_through),
-    view_through: parts(row.view_through),
-    value: (Math.round(cents) / 100).toFixed(2),
-  }))
+  return [...sums.values()].flatMap(({ cents, ...row }) =>
+    layClaims({
+      ...row,
+      click_through: parts(row.click_through),
+      view_through: parts(row.view_through),
+      value: (Math.round(cents) / 100).toFixed(2),
+    }),
+  )
+}
+
+const mondayOf = (day: number) => day - (weekdayOf(day) - 1)
+
+/** What was billed by day as a report by the week has it, read as such a report is. */
+function weeksOf(delivery: readonly DeliveryRow[]): DeliveryRow[] {
+  const weeks = new Map<string, DeliveryRow>()
+  for (const row of delivery) {
+    const date = mondayOf(row.date)
+    const key = `${date}/${row.ad_id}`
+    const sum = weeks.get(key)
+    // The first and the last week are cut where the market begins and ends.
+    const to = Math.min(LAST, date + 6)
+    if (!sum) {
+      weeks.set(key, { ...row, date_to: to })
+      continue
+    }
+    sum.spend = minor(sum.spend + row.spend)
+    sum.impressions += row.impressions
+    sum.clicks += row.clicks
+  }
+  return [...weeks.values()].flatMap(layDelivery)
 }

@@ -1,4 +1,5 @@
 import { buildDataset } from '@/core/intake/dataset'
+import { parseDay } from '@/core/shared/days'
 import { type Evidence, gatherEvidence } from '@/core/weigh/evidence'
 import { judge } from '@/core/weigh/judge'
 import { median } from '../median'
@@ -21,6 +22,8 @@ export interface Score {
   sum: number
   /** the same three of the ads of networks that report no conversions */
   silent?: { median: number; cover: number; oracle: number; sum: number }
+  /** how far the cost of a campaign in a month lies from that by daily reports, at most over campaigns of ten orders */
+  month_off?: number
   /** how far the first network's capture in the week after its drop is off */
   capture_off?: number
 }
@@ -47,6 +50,7 @@ export function scoreMarkets(plan: Partial<MarketPlan>): Score {
           },
         }
       : {}),
+    ...(plan.weekly ? { month_off: mean(s => s.month_off ?? 0) } : {}),
     ...(plan.drop ? { capture_off: mean(s => s.capture_off ?? 0) } : {}),
   }
 }
@@ -91,10 +95,29 @@ function scoreMarket(plan: MarketPlan): Omit<Score, 'seeds'> {
     claimed: median(told.map(one => one.claimed)),
     tracked: median(told.map(one => one.tracked)),
     ...(silent.length === 0 ? {} : { silent: figures(silent) }),
+    ...(plan.weekly === 'nothing' ? {} : { month_off: monthOff(evidence, plan) }),
     ...(plan.drop === null
       ? {}
       : { capture_off: Math.abs(captureAfter(evidence, plan) - truth.captureAfter!) }),
   }
+}
+
+const MONTH = { from: parseDay('2026-10-01')!, to: parseDay('2026-10-31')! }
+
+/** How far weekly reports put the cost of a campaign in a month off that by daily ones, at most. */
+function monthOff(evidence: Evidence, plan: MarketPlan): number {
+  const { records, settings } = playMarket({ ...plan, weekly: 'nothing' })
+  const daily = gatherEvidence(buildDataset(records, settings))
+  const costs = (of: Evidence) =>
+    new Map(
+      judge(of, MONTH).rows.flatMap(({ level, network, id, sums }) =>
+        level === 'campaign' && sums.estimatedTenths >= 100
+          ? [[`${network}/${id}`, sums.spend / sums.estimatedTenths] as const]
+          : [],
+      ),
+    )
+  const own = costs(evidence)
+  return Math.max(...[...costs(daily)].map(([key, cost]) => Math.abs((own.get(key) ?? 0) / cost - 1)))
 }
 
 /** What somebody would say who knew every seen order's ad and each order's chance of being seen by nobody. */

@@ -87,7 +87,7 @@ export async function loadDelivery(database: Executor, workspace: string): Promi
 
 export async function loadClaims(database: Executor, workspace: string): Promise<ClaimSumRow[]> {
   const rows = await database.select().from(schema.claimSums).where(eq(schema.claimSums.workspace, workspace))
-  return rows.map(r => ({ ...r, date: toDay(r.day) }))
+  return rows.map(r => ({ ...r, date: toDay(r.day), stretch: r.attributes?.stretch ?? null }))
 }
 
 const newer = (table: RevisedTable, workspace: string, revision: number) =>

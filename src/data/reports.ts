@@ -74,6 +74,23 @@ export async function heldByDay(database: Executor, workspace: string, network: 
   }))
 }
 
+/** The longer stretches of which a network's sums are held that touch some days, each as it was written. */
+export async function heldStretches(
+  database: Executor,
+  workspace: string,
+  network: string,
+  from: Day,
+  to: Day,
+): Promise<string[]> {
+  const of = (table: string) => sql`select attributes->>'stretch' as stretch from ${sql.raw(table)}
+    where workspace = ${workspace} and network = ${network} and day between ${formatDay(from)} and ${formatDay(to)}
+      and attributes ? 'stretch'`
+  const { rows } = await database.execute<{ stretch: string }>(
+    sql`${of('delivery')} union ${of('claim_sums')} order by 1`,
+  )
+  return rows.map(row => row.stretch)
+}
+
 /** Puts what a report says in the place of what some days of a network held; null leaves a side as it is. */
 export async function replaceDays(
   database: Executor,

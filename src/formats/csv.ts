@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import { type Cells, LONGEST_CELL, type Reject, type RejectReason, rowReader } from '@/core/intake/fields'
 import { exchangeFiles, type FileKind, type RecordOf } from '@/core/intake/records'
+import { layClaims, layDelivery } from '@/core/intake/stretch'
 import { blocksOf, eachLine, isOfQuotes, readBlock, soundText } from './csvLines'
 
 const refusals = {
@@ -122,6 +123,12 @@ export function lineReader<Kind extends FileKind>(
   return { keys, rejected, readLine }
 }
 
+/** Rows that sum a longer stretch are its days'. */
+const layersOf: { [Kind in FileKind]?: (record: RecordOf[Kind]) => RecordOf[Kind][] } = {
+  delivery: layDelivery,
+  claims: layClaims,
+}
+
 /** What takes a row's cells as one of the file's records, or says what is wrong with them. */
 function cellsReader<Kind extends FileKind>(
   kind: Kind,
@@ -131,6 +138,8 @@ function cellsReader<Kind extends FileKind>(
 ) {
   const { schema, columns: known } = exchangeFiles[kind]
   const readRow = rowReader(schema)
+  const lay = layersOf[kind]
+  const laid = (record: RecordOf[Kind]): RecordOf[Kind][] => (lay ? lay(record) : [record])
   const { header, keys } = readHeader(kind, text, file)
   const blank: Cells = Object.fromEntries(known.map(column => [column, null]))
   const rejected: Reject[] = []
@@ -154,7 +163,10 @@ function cellsReader<Kind extends FileKind>(
       return
     }
     const read = readRow(row)
-    if ('record' in read) return take(read.record as RecordOf[Kind], line)
+    if ('record' in read) {
+      for (const record of laid(read.record as RecordOf[Kind])) take(record, line)
+      return
+    }
     const given = cellsOf(keys, cells)
     rejected.push({ line, ...read, value: given[read.column]?.slice(0, 80) ?? '', cells: given })
   }

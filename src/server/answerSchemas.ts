@@ -135,6 +135,21 @@ export const judgement = z.strictObject({
         }),
       }),
       z.strictObject({
+        code: z.literal('laid_over_days'),
+        severity: z.literal('hint'),
+        at: z.strictObject({ network: text, days: whole }),
+      }),
+      z.strictObject({
+        code: z.literal('stretch_cut'),
+        severity: z.literal('warning'),
+        at: z.strictObject({ network: text, from: text, to: text, counted: whole }),
+      }),
+      z.strictObject({
+        code: z.literal('days_without_report'),
+        severity: z.literal('warning'),
+        at: z.strictObject({ network: text, from: text, to: text, days: whole, orders: whole }),
+      }),
+      z.strictObject({
         code: z.literal('other_result'),
         severity: z.literal('hint'),
         at: z.strictObject({ result: text, count: whole }),

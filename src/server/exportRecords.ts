@@ -1,5 +1,6 @@
 import { exchangeFiles, type FileKind, fileKinds } from '@/core/intake/records'
-import { formatDay } from '@/core/shared/days'
+import { readStretch } from '@/core/intake/stretch'
+import { formatDay, parseDay } from '@/core/shared/days'
 import { formatAmount } from '@/core/shared/money'
 import type { Conversion } from '@/core/weigh/conversions'
 import type { Executor } from '@/data/connect'
@@ -79,12 +80,17 @@ export async function* recordsCsv(
     if (ads.length > 0) yield withoutHeader(writeCsv(known, ads as unknown as Row[]))
     return
   }
-  const extra = (await extraColumns(database, id, kind)).filter(column => !known.includes(column))
+  const extra = (await extraColumns(database, id, kind)).filter(
+    column => !known.includes(column) && column !== 'stretch',
+  )
   const columns = [...known, ...extra]
   yield writeCsv(columns, [])
   const cut = { from, to, network, zone: settings.time_zone }
-  for (const day of await daysOf(database, id, kind, cut)) {
-    const rows = await rowsOfDay(database, id, kind, day, cut)
+  const days = async function* () {
+    for (const day of await daysOf(database, id, kind, cut))
+      yield { day, rows: await rowsOfDay(database, id, kind, day, cut) }
+  }
+  for await (const rows of wholeStretches(days())) {
     const written = rows.map(row => {
       const currency = String(row.currency ?? settings.currency)
       const attributes = (row.attributes as Row | null) ?? {}
@@ -97,6 +103,64 @@ export async function* recordsCsv(
     yield withoutHeader(writeCsv(columns, written))
   }
 }
+
+/** Figures of a row that sums days. */
+const summed = ['spend', 'impressions', 'clicks', 'click_through', 'view_through', 'value'] as const
+
+/** Rows by day, those that are parts of a longer stretch as one row again, as far as its days are all there. */
+async function* wholeStretches(
+  days: AsyncIterable<{ day: string; rows: readonly Row[] }>,
+): AsyncGenerator<Row[]> {
+  const open = new Map<string, { row: Row; last: number; until: number }>()
+  const done = ({ row, last }: { row: Row; last: number }): Row => ({
+    ...row,
+    date: row.day,
+    date_to: row.day === formatDay(last) ? null : formatDay(last),
+  })
+  for await (const { day: text, rows } of days) {
+    const day = parseDay(text)!
+    const finished: Row[] = []
+    const plain: Row[] = []
+    for (const row of rows) {
+      const attributes = row.attributes as Record<string, string> | null
+      const stretch = readStretch(attributes?.stretch)
+      if (!stretch) {
+        plain.push(row)
+        continue
+      }
+      const { day: _, attributes: __, revision: ___, ...own } = row
+      for (const figure of summed) delete own[figure]
+      const key = JSON.stringify([attributes?.stretch, own])
+      const held = open.get(key)
+      if (held && held.last === day - 1) {
+        addFigures(held.row, row)
+        held.last = day
+        continue
+      }
+      if (held) finished.push(done(held))
+      open.set(key, { row: { ...row, attributes: { ...attributes } }, last: day, until: stretch.to })
+    }
+    for (const [key, held] of open)
+      if (held.last >= held.until) {
+        finished.push(done(held))
+        open.delete(key)
+      }
+    yield [...plain, ...finished]
+  }
+  if (open.size > 0) yield [...open.values()].map(done)
+}
+
+function addFigures(sum: Row, row: Row): void {
+  for (const figure of summed) {
+    const [a, b] = [sum[figure], row[figure]]
+    if (b === null || b === undefined) continue
+    const digits = figure === 'value' ? (String(b).split('.')[1]?.length ?? 0) : 3
+    sum[figure] = figure === 'value' ? (Number(a) + Number(b)).toFixed(digits) : round(Number(a) + Number(b))
+  }
+  const [to, from] = [sum.attributes, row.attributes] as Record<string, string>[]
+  if (to?.reach && from?.reach) to.reach = String(Number(to.reach) + Number(from.reach))
+}
+const round = (count: number) => Math.round(count * 1000) / 1000
 
 /** A file of records that there are some of. */
 export interface RecordFile {

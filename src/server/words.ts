@@ -18,6 +18,8 @@ export const rejectWords: Record<RejectReason, string> = {
   too_long: 'is longer than 4,096 characters',
   extra_cells: 'the row has more cells than the header; quote values that hold a comma',
   missing_cells: 'the row has fewer cells than the header',
+  ends_before_it_begins: 'ends before it begins: exchange the two days',
+  too_long_a_stretch: 'is more than a year after its first day: export shorter stretches',
   no_such_order: 'is an order that is not held: take the orders in first, then this file again',
   bad_quotes: 'has a quotation mark that is not closed',
 }

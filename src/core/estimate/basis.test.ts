@@ -16,6 +16,7 @@ const cell = (value: number, day = first, more: Partial<Cell> = {}): Cell => ({
   network: 0,
   leaf: 0,
   day,
+  days: 1,
   clicks: 1,
   views: 0,
   value,

@@ -23,11 +23,13 @@ const BELIEVED = 1.5
 export function worthAsReported({ orders }: Dataset, cells: readonly Cell[], reach: number): Float64Array {
   // Lines of one claim by day and value.
   const lines = new Map<Day, Map<number, number[]>>()
-  cells.forEach(({ clicks, views, value, day }, i) => {
+  cells.forEach(({ clicks, views, value, day: first, days }, i) => {
     if (clicks !== 1 || views !== 0 || value <= 0) return
-    const ofDay = lines.get(day) ?? new Map<number, number[]>()
-    append(ofDay, value, i)
-    lines.set(day, ofDay)
+    for (let day = first; day < first + days; day++) {
+      const ofDay = lines.get(day) ?? new Map<number, number[]>()
+      append(ofDay, value, i)
+      lines.set(day, ofDay)
+    }
   })
   const onBasis = bases.map(basis => {
     const worth = new Float64Array(orders.length)

@@ -1,9 +1,10 @@
 import type { Dataset } from '../intake/dataset'
 import { append } from '../shared/append'
 import { type Day, zoneClock } from '../shared/days'
+import { perPath } from '../shared/path'
 import { worthAsReported } from './basis'
 import type { NetworkTally, Tallies } from './tallies'
-import { TAGGED, type Witnesses } from './witnesses'
+import { delaysOver, TAGGED, type Witnesses } from './witnesses'
 
 /** Known beforehand: of another network's orders so many have a click of this one, with its sd. */
 const CROSSED = { share: 0.045, sd: 0.06 }
@@ -98,12 +99,17 @@ function excessOf(data: Dataset, w: Witnesses, { lag }: NetworkTally, n: number)
     noise: new Float64Array(w.networks),
     delays: new Float64Array(lag.length),
   }
-  const ownLag = byClick ? lag : [1]
   // A click that another's came after is older than one that led to the order.
-  const otherLag = byClick ? lag.map(share => (share + 1 / lag.length) / 2) : [1]
+  const mixed = byClick ? lag.map(share => (share + 1 / lag.length) / 2) : null
   const squares = (list: ArrayLike<number>) => Array.from(list).reduce((sum, share) => sum + share ** 2, 0)
-  const [ofOwn, ofOthers] = [squares(ownLag), squares(otherLag)]
-  for (const line of lines)
+  const lagsOver = perPath(days => {
+    const [ownLag, otherLag] = [byClick ? lag : null, mixed].map(own =>
+      delaysOver(own, Number(days)).map(({ share }) => share),
+    ) as [number[], number[]]
+    return { ownLag, otherLag, ofOwn: squares(ownLag), ofOthers: squares(otherLag) }
+  })
+  for (const line of lines) {
+    const { ownLag, otherLag, ofOwn, ofOthers } = lagsOver(String(line.days))
     for (let late = 0; late < ownLag.length; late++) {
       const weight = otherLag[late]! / ofOthers
       const day = days.get(line.day + late)
@@ -121,8 +127,9 @@ function excessOf(data: Dataset, w: Witnesses, { lag }: NetworkTally, n: number)
         else if (m !== n) excess.others[m]! += weight
       }
       excess.own += (ownLag[late]! / ofOwn) * own
-      excess.delays[late]! += own
+      if (line.days === 1) excess.delays[late]! += own
     }
+  }
   return excess
 }
 

@@ -8,6 +8,7 @@ const cell = (clicks: number, value: number, views = 0): Cell => ({
   network: 0,
   leaf: 0,
   day: 0,
+  days: 1,
   clicks,
   views,
   value,

@@ -50,7 +50,8 @@ function likelihoodOf({ orders }: Dataset, w: Witnesses, n: number, by: DatedBy)
     const place = o * w.networks + n
     const leaf = w.touch[place]!
     if (leaf < 0) return
-    const at = key(w.claimedAt[leaf]!, by === 'click' ? w.touchDay[place]! : order.day)
+    const day = w.startOf(n, by === 'click' ? w.touchDay[place]! : order.day)
+    const at = key(w.claimedAt[leaf]!, day)
     tracked.set(at, (tracked.get(at) ?? 0) + 1)
     whole += 1
   })

@@ -3,7 +3,7 @@ import type { Day } from '../shared/days'
 import { singlesOf } from './cell'
 import type { ClaimedPart } from './claimed'
 import type { Reading, Round } from './reading'
-import { BLANK } from './witnesses'
+import { BLANK, delaysOver } from './witnesses'
 
 /** What cannot be told by value is shared among so many orders of the nearest days. */
 const MOST_SHARERS = 8
@@ -36,13 +36,14 @@ export function wishesOf(
     if (w.kind[o] === BLANK && order.counts) append(onDay, order.day, o)
   })
   const { lag } = tallies.networks[n]!
-  const delays = byClick
-    ? [...lag.keys()].sort((a, b) => lag[b]! - lag[a]!).map(late => ({ late, share: lag[late]! }))
-    : [{ late: 0, share: 1 }]
+  const delaysOf = new Map<number, { late: number; share: number }[]>()
   return cells.flatMap((cell, i): Wish[] => {
     const { byValue, counting, variance } = posteriors[i]!
     const amount = counting * ledOfTouched
     if (amount < LEAST) return []
+    const delays =
+      delaysOf.get(cell.days) ?? delaysOver(byClick ? lag : null, cell.days).sort((a, b) => b.share - a.share)
+    delaysOf.set(cell.days, delays)
     const candidates = new Map<number, number>()
     const among = (found: readonly { o: number; share: number }[], wanted: number) => {
       const whole = found.reduce((sum, { share }) => sum + share, 0)

@@ -12,7 +12,7 @@ import { type Wish, wishesOf } from './shareOverOrders'
 import { sharesInTime } from './sharesInTime'
 import { ofAllTime, type Tallies } from './tallies'
 import { gatherValues, type ValueSpread } from './values'
-import { BLANK, KNOWN, OFFSITE, TAGGED, type Witnesses } from './witnesses'
+import { BLANK, type Cell, delaysOver, KNOWN, OFFSITE, TAGGED, type Witnesses } from './witnesses'
 
 const ROUNDS = 60
 const SETTLED = 2e-4
@@ -41,7 +41,7 @@ export function readSums(data: Dataset, w: Witnesses, tallies: Tallies, n: numbe
   const views = valuesOfViews(reading)
   let learned = begin(reading)
   let last: Round | null = null
-  let spreadOf: ((day: Day) => ValueSpread) | null = null
+  let spreadOf: ((cell: Cell) => ValueSpread) | null = null
   for (const values of w.byParameters ? [false, true, true, true] : [false, true]) {
     spreadOf = valuesOfUntracked(reading, learned.touchOfBlank)
     const ways = cellWays(reading, learned, spreadOf, views, values)
@@ -113,7 +113,7 @@ function prepare(data: Dataset, w: Witnesses, tallies: Tallies, n: number): Read
     byClick,
     members,
     trials,
-    shares: dayShares(w, leaves, own.lag, byClick),
+    shares: dayShares(w, n, leaves, own.lag, byClick),
     identity: ownShareByIdentity(tallies, own),
     othersTouched,
     blanks,
@@ -137,7 +137,7 @@ function membersOf(
     const value = worth[o]!
     const day = dayOf(order.ordered_at).day
     if (w.kind[o] === KNOWN && w.touch[place]! >= 0) {
-      const at = dated_by === 'click' ? w.touchDay[place]! : day
+      const at = w.startOf(n, dated_by === 'click' ? w.touchDay[place]! : day)
       append(members, cellKey(w.claimedAt[w.touch[place]!]!, at), {
         share: 1,
         value,
@@ -146,18 +146,28 @@ function membersOf(
     } else if (w.kind[o] === TAGGED && tree.networkOf[w.origin[o]!] === n) {
       const leaf = w.claimedAt[w.origin[o]!]!
       if (dated_by !== 'click')
-        append(members, cellKey(leaf, day), { share: 1, value, desktop: desktopShare })
-      else
+        append(members, cellKey(leaf, w.startOf(n, day)), { share: 1, value, desktop: desktopShare })
+      else {
+        const shares = new Map<Day, number>()
         lag.forEach((share, late) => {
-          if (share > LEAST_LAG)
-            append(members, cellKey(leaf, day - late), { share, value, desktop: desktopShare })
+          const at = w.startOf(n, day - late)
+          if (share > LEAST_LAG) shares.set(at, (shares.get(at) ?? 0) + share)
         })
+        for (const [at, share] of shares)
+          append(members, cellKey(leaf, at), { share, value, desktop: desktopShare })
+      }
     }
   })
   return members
 }
 
-function dayShares(w: Witnesses, leaves: readonly number[], lag: Float64Array, byClick: boolean): DayShares {
+function dayShares(
+  w: Witnesses,
+  n: number,
+  leaves: readonly number[],
+  lag: Float64Array,
+  byClick: boolean,
+): DayShares {
   const upTo = lag.slice()
   for (let late = 1; late < upTo.length; late++) upTo[late]! += upTo[late - 1]!
   return new Map(
@@ -178,8 +188,12 @@ function dayShares(w: Witnesses, leaves: readonly number[], lag: Float64Array, b
           whole += weight
         }
       }
-      for (const [day, weight] of own) own.set(day, weight / Math.max(whole, 1e-9))
-      return [leaf, own]
+      const shares = new Map<number, number>()
+      for (const [day, weight] of own) {
+        const at = w.startOf(n, day + w.firstDay) - w.firstDay
+        shares.set(at, (shares.get(at) ?? 0) + weight / Math.max(whole, 1e-9))
+      }
+      return [leaf, shares]
     }),
   )
 }
@@ -208,18 +222,15 @@ function begin({ cells, tallies, n, w, identity, blanks }: Reading): Learned {
 function valuesOfUntracked(
   { data, w, tallies, n, byClick, worth }: Reading,
   touchOfBlank: number,
-): (day: Day) => ValueSpread {
+): (cell: Cell) => ValueSpread {
   const { lag } = tallies.networks[n]!
   const onDay = new Map<Day, number[]>()
   data.orders.forEach((order, o) => {
     if (w.kind[o] !== KNOWN && w.kind[o] !== OFFSITE) append(onDay, order.day, o)
   })
-  const delays = byClick
-    ? [...lag].flatMap((share, late) => (share > LEAST_LAG_OF_VALUES ? [{ share, late }] : []))
-    : [{ share: 1, late: 0 }]
-  return remembered(day => {
+  return remembered(({ day, days }) => {
     const { add, spread } = gatherValues()
-    for (const { share, late } of delays)
+    for (const { share, late } of delaysOver(byClick ? lag : null, days, LEAST_LAG_OF_VALUES))
       for (const o of onDay.get(day + late) ?? []) {
         const { counts } = data.orders[o]!
         const value = worth[o]!
@@ -234,25 +245,26 @@ function valuesOfUntracked(
 }
 
 /** What claims by view are worth, by day: as the day's orders without a click of the network. */
-function valuesOfViews({ data, w, n, worth }: Reading): (day: Day) => ValueSpread {
+function valuesOfViews({ data, w, n, worth }: Reading): (cell: Cell) => ValueSpread {
   const onDay = new Map<Day, number[]>()
   data.orders.forEach((order, o) => {
     const clicked =
       w.kind[o] === KNOWN ? w.touch[o * w.networks + n]! >= 0 : data.tree.networkOf[w.origin[o]!] === n
     if (!clicked) append(onDay, order.day, worth[o]!)
   })
-  return remembered(day => {
+  return remembered(({ day, days }) => {
     const { add, spread } = gatherValues()
-    for (const value of onDay.get(day) ?? []) add(value, 1, 0, 0)
+    for (let late = 0; late < days; late++)
+      for (const value of onDay.get(day + late) ?? []) add(value, 1, 0, 0)
     return spread()
   })
 }
 
-function remembered<T>(make: (day: Day) => T): (day: Day) => T {
+function remembered<T>(make: (cell: Cell) => T): (cell: Cell) => T {
   const known = new Map<Day, T>()
-  return day => {
-    let found = known.get(day)
-    if (found === undefined) known.set(day, (found = make(day)))
+  return cell => {
+    let found = known.get(cell.day)
+    if (found === undefined) known.set(cell.day, (found = make(cell)))
     return found
   }
 }
@@ -260,8 +272,8 @@ function remembered<T>(make: (day: Day) => T): (day: Day) => T {
 function cellWays(
   { cells, members, tallies }: Reading,
   { p, byDevice }: Learned,
-  spreadOf: (day: Day) => ValueSpread,
-  viewsOf: (day: Day) => ValueSpread,
+  spreadOf: (cell: Cell) => ValueSpread,
+  viewsOf: (cell: Cell) => ValueSpread,
   values: boolean,
 ): CellWays[] {
   return cells.map(cell => {
@@ -278,8 +290,8 @@ function cellWays(
         desktop: one.desktop,
       }),
     )
-    const views = cell.views > 0 ? viewsOf(cell.day) : null
-    return waysOf(cell, own, spreadOf(cell.day), views, values)
+    const views = cell.views > 0 ? viewsOf(cell) : null
+    return waysOf(cell, own, spreadOf(cell), views, values)
   })
 }
 

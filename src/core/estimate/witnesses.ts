@@ -1,4 +1,4 @@
-import type { Match } from '../evidence/match'
+import { type Match, stretchStart } from '../evidence/match'
 import { leadingLeaf, type Placement, WHOLE } from '../evidence/place'
 import { inWindow } from '../evidence/window'
 import { CONVERSION } from '../intake/claimUnits'
@@ -23,7 +23,9 @@ const SITE = 'web'
 export interface Cell {
   network: number
   leaf: number
+  /** the first day that it sums, and how many: one, but where a network reports longer stretches */
   day: Day
+  days: number
   clicks: number
   views: number
   /** minor units */
@@ -42,6 +44,8 @@ export interface Witnesses {
   cells: Cell[]
   /** per leaf the leaf at which its network's sums stand */
   claimedAt: Int32Array
+  /** the first day of the stretch in which a network sums a day */
+  startOf: (network: number, day: Day) => Day
   /** the first day, and the number of stretches of time with their length in days */
   firstDay: Day
   days: number
@@ -79,6 +83,7 @@ export function witnessesOf(
   const sums = new Map<number, Cell>()
   const claimed = new Int32Array(orders.length * N).fill(-1)
   const claimedAt = reportedAt(tree, claims)
+  const startOf = stretchStart(claims)
   let [first, last] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY]
   const see = (day: Day) => {
     first = Math.min(first, day)
@@ -98,12 +103,15 @@ export function witnessesOf(
     // What is left of a day's parts is less than a conversion.
     if (claim.thousandths !== undefined && claim.thousandths * 2 < CONVERSION) return
     const leaf = claimedAt[claim.leaf]!
-    const key = leaf * 65_536 + claim.day
+    const begin = startOf(claim.network, claim.day)
+    see(begin)
+    const key = leaf * 65_536 + begin
     const cell = sums.get(key)
     const [byClick, byView] = claim.kind === 'click' ? [1, 0] : [0, 1]
     if (!cell) {
-      const { network, day, value } = claim
-      sums.set(key, { network, leaf, day, clicks: byClick, views: byView, value })
+      const { network, value, stretch } = claim
+      const days = stretch ? stretch.to - stretch.from + 1 : 1
+      sums.set(key, { network, leaf, day: begin, days, clicks: byClick, views: byView, value })
       return
     }
     cell.clicks += byClick
@@ -152,6 +160,7 @@ export function witnessesOf(
     listed,
     cells: [...sums.values()],
     claimedAt,
+    startOf,
     firstDay: first,
     days: last - first + 1,
     kind,
@@ -166,4 +175,23 @@ export function witnessesOf(
     clicks: billedBy(leaf => leaf),
     clicksAt: billedBy(leaf => claimedAt[leaf]!),
   }
+}
+
+/**
+ * How likely orders so many days behind the first of a line are among those that it sums.
+ *
+ * @param lag by days from click to order, where a network dates by the click; null where it dates by the order
+ * @param days that the line sums
+ * @param least shares up to this are left out
+ */
+export function delaysOver(
+  lag: ArrayLike<number> | null,
+  days: number,
+  least = -1,
+): { late: number; share: number }[] {
+  const own = lag ?? [1]
+  const shares = new Float64Array(own.length + days - 1)
+  for (let late = 0; late < own.length; late++)
+    for (let day = 0; day < days; day++) shares[late + day]! += own[late]!
+  return [...shares].flatMap((share, late) => (share > least ? [{ late, share }] : []))
 }

@@ -204,22 +204,25 @@ function soughtBy({ claims, tree }: Pick<Dataset, 'claims' | 'tree'>): Sought {
     inDays: true,
   }
   const claimedAt = reportedAt(tree, claims)
-  claims.forEach(({ decided, transaction, clickId, at, valued, value, leaf, day, thousandths }, c) => {
-    // What is less than a conversion is no order's.
-    if (thousandths !== undefined) return
-    if (decided?.order) sought.orders.add(decided.order)
-    else if (transaction !== null) sought.orders.add(transaction)
-    if (decided !== null || transaction !== null) return
-    if (clickId !== null) sought.clickIds.add(clickId)
-    if (at === null) {
-      const key = atLeaf(claimedAt[leaf]!, day)
-      const cell = sought.cells.get(key) ?? sought.cells.size
-      sought.cells.set(key, cell)
-      const last = sought.daily.at(-1)
-      if (last && claims[last.claim]!.day > day) sought.inDays = false
-      sought.daily.push({ claim: c, cell })
-    } else if (valued) append(sought.ofValue, value, c)
-  })
+  const startOf = stretchStart(claims)
+  claims.forEach(
+    ({ decided, transaction, clickId, at, valued, value, network, leaf, day, stretch, thousandths }, c) => {
+      // What is less than a conversion is no order's.
+      if (thousandths !== undefined) return
+      if (decided?.order) sought.orders.add(decided.order)
+      else if (transaction !== null) sought.orders.add(transaction)
+      if (decided !== null || transaction !== null) return
+      if (clickId !== null) sought.clickIds.add(clickId)
+      if (at === null) {
+        const key = atLeaf(claimedAt[leaf]!, startOf(network, day))
+        const cell = sought.cells.get(key) ?? sought.cells.size
+        sought.cells.set(key, cell)
+        const last = sought.daily.at(-1)
+        if (stretch || (last && claims[last.claim]!.day > day)) sought.inDays = false
+        sought.daily.push({ claim: c, cell })
+      } else if (valued) append(sought.ofValue, value, c)
+    },
+  )
   soughtByClaims.set(claims, sought)
   return sought
 }
@@ -293,6 +296,16 @@ function firstFrom<T>(some: readonly T[], of: (one: T) => number, least: number)
     else high = middle
   }
   return low
+}
+
+/** The first day of the stretch in which a network sums a day, which is the day itself where it sums each. */
+export function stretchStart(claims: readonly Claim[]): (network: number, day: Day) => Day {
+  const starts = new Map<number, Day>()
+  for (const { network, stretch } of claims)
+    if (stretch && !starts.has(atLeaf(network, stretch.from)))
+      for (let day = stretch.from; day <= stretch.to; day++)
+        starts.set(atLeaf(network, day), starts.get(atLeaf(network, day)) ?? stretch.from)
+  return starts.size === 0 ? (_, day) => day : (network, day) => starts.get(atLeaf(network, day)) ?? day
 }
 
 /** How far apart claim and order usually are, in ms, by the claims whose order is certain. */
@@ -375,9 +388,10 @@ function matchByDay(
   )
   for (const c of left) {
     const claim = claims[c]!
+    const { from, to } = claim.stretch ?? { from: claim.day, to: claim.day }
     const reach = byClick[claim.network] ? CLICK_DATED_REACH : 0
-    for (let after = 0; after <= reach; after++) {
-      const order = freeOf.get(claim.day + after)?.(claim.value) ?? -1
+    for (let day = from; day <= to + reach; day++) {
+      const order = freeOf.get(day)?.(claim.value) ?? -1
       if (order < 0) continue
       settle(c, order)
       break
@@ -423,6 +437,7 @@ function gatherByDay(
   const credited = new Array<number[] | undefined>(cells.size)
   const unplaced = new Map<Day, number[]>()
   const claimedAt = reportedAt(tree, claims)
+  const startOf = stretchStart(claims)
   // Orders stand in order of time, and none in another zone is a day older.
   for (let o = firstFrom(orders, order => order.day, since - 1); o < orders.length; o++) {
     const { credits } = placements[o]!
@@ -437,7 +452,7 @@ function gatherByDay(
         byOrder && zones[network] === settings.time_zone
           ? day
           : clocks[network]!(byOrder ? ordered_at : clicks.at[click]!).day
-      const cell = cells.get(atLeaf(at, own))
+      const cell = cells.get(atLeaf(at, startOf(network, own)))
       if (cell === undefined) continue
       const known = credited[cell]
       if (known) known.push(o)

@@ -1,4 +1,4 @@
-import type { Day } from '../shared/days'
+import type { Day, Period } from '../shared/days'
 import type { Minor } from '../shared/money'
 
 /** One claim, or one unit of a network's daily sum; amounts in the workspace's currency. */
@@ -21,6 +21,8 @@ export interface Claim {
   valued: boolean
   /** where several ads were credited with it: what each has of it */
   parts?: readonly ClaimPart[]
+  /** where its day is only laid out of a longer stretch: on some day of it */
+  stretch?: Period
   /** where it is less than one conversion: of how many thousandths */
   thousandths?: number
 }

@@ -3,6 +3,7 @@ import { type Minor, minor } from '../shared/money'
 import { pathKey } from '../shared/path'
 import type { Claim, ClaimPart } from './claim'
 import type { ClaimSumRow } from './records'
+import { readStretch } from './stretch'
 
 /** Conversions are told apart down to so many parts of one. */
 export const CONVERSION = 1000
@@ -36,20 +37,24 @@ export function claimUnits(sums: readonly ClaimSum[]): Claim[] {
   return units
 }
 
-const unit = ({ row, network, leaf }: ClaimSum, kind: Claim['kind'], value: Minor): Claim => ({
-  day: row.date,
-  at: null,
-  network,
-  leaf,
-  conversion: row.conversion,
-  kind,
-  transaction: null,
-  clickId: null,
-  decided: null,
-  key: null,
-  value,
-  valued: row.value !== null,
-})
+function unit({ row, network, leaf }: ClaimSum, kind: Claim['kind'], value: Minor): Claim {
+  const stretch = readStretch(row.stretch)
+  return {
+    ...(stretch && { stretch }),
+    day: row.date,
+    at: null,
+    network,
+    leaf,
+    conversion: row.conversion,
+    kind,
+    transaction: null,
+    clickId: null,
+    decided: null,
+    key: null,
+    value,
+    valued: row.value !== null,
+  }
+}
 
 function wholeUnits(sum: ClaimSum): Claim[] {
   const { row, value } = sum

@@ -1,6 +1,6 @@
 import { append } from '../shared/append'
 import { carriedOver } from '../shared/carriedOver'
-import { type Day, zoneClock } from '../shared/days'
+import { type Day, type Period, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
 import { pathKey, perPath } from '../shared/path'
 import { converter, type Rate } from '../shared/rates'
@@ -24,6 +24,7 @@ import { namedLeafFinder, type PlansKnown } from './orderParameters'
 import { leavesBy, orderWorth } from './orderWorth'
 import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow, OrderStatus } from './records'
 import { networkRules, type Settings, settingsFor } from './settings'
+import { readStretch } from './stretch'
 import { type AdTree, type Level, treeBuilder } from './tree'
 
 /** Ad clicks in columns, each with its place in the tree. */
@@ -66,6 +67,11 @@ export interface Delivery {
   split: Pick<DeliveryRow, 'keyword' | 'match_type' | 'placement' | 'source' | 'device'>
 }
 
+/** A stretch of days of which a network's reports gave one sum. */
+export interface NetworkStretch extends Period {
+  network: string
+}
+
 /** Files whose rows hold amounts. */
 type PricedKind = Exclude<FileKind, 'clicks' | 'rates'>
 
@@ -85,6 +91,8 @@ export interface Dataset {
   orders: Order[]
   claims: Claim[]
   delivery: Delivery[]
+  /** longer stretches of which reports gave one sum, which is laid evenly over their days */
+  stretches: NetworkStretch[]
   /** rows left out for want of a rate, by their place in the records given */
   setAside: { file: PricedKind; row: number; reason: 'no_rate'; currency: string }[]
   /** results other than the judged one, with how often each was told of */
@@ -211,6 +219,7 @@ export function buildUpon(before: Built | null, given: Records, general: Setting
     orders,
     claims,
     delivery,
+    stretches: frame.stretches,
     setAside,
     otherResults,
   }
@@ -248,6 +257,7 @@ export interface Frame {
   leafOfAd: readonly number[]
   delivery: Delivery[]
   claims: Claim[]
+  stretches: NetworkStretch[]
   setAside: Dataset['setAside']
   convert: ReturnType<typeof converter>
   localTime: ReturnType<typeof zoneClock>
@@ -392,6 +402,7 @@ function buildFrame(
     leafOfAd,
     delivery,
     claims,
+    stretches: stretchesOf(records),
     setAside,
     convert,
     localTime,
@@ -401,6 +412,18 @@ function buildFrame(
       sealed = true
     },
   }
+}
+
+/** The stretches that rows are parts of, each once. */
+function stretchesOf({ delivery, claims }: Pick<Records, 'delivery' | 'claims'>): NetworkStretch[] {
+  const found = new Map<string, NetworkStretch>()
+  for (const { network, stretch } of [...delivery, ...claims]) {
+    const key = stretch ? pathKey(network, stretch) : ''
+    if (!key || found.has(key)) continue
+    const span = readStretch(stretch)
+    if (span) found.set(key, { network, ...span })
+  }
+  return [...found.values()].sort((a, b) => a.from - b.from || a.to - b.to)
 }
 
 /** An outcome with the order that it makes; null without a rate for its currency. */

@@ -22,6 +22,8 @@ export type RejectReason =
   | 'missing_cells'
   | 'bad_quotes'
   | 'no_such_order'
+  | 'ends_before_it_begins'
+  | 'too_long_a_stretch'
 
 export interface Reject {
   /** line of the file, the header being line 1 */

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import type { Day } from '../shared/days'
 import { NOTHING } from '../shared/money'
 import {
   count,
@@ -17,10 +18,23 @@ import {
   requiredText,
 } from './fields'
 
-/** One line of delivery.csv: what a network spent and served, by ad and day. */
+/** The last day of a longer stretch that a row sums; none before its first. */
+const lastDay = (row: { date: number; date_to: number | null }, ctx: z.RefinementCtx): boolean => {
+  if (row.date_to === null) return true
+  const days = row.date_to - row.date + 1
+  if (days >= 1 && days <= LONGEST_STRETCH) return true
+  const message: RejectReason = days < 1 ? 'ends_before_it_begins' : 'too_long_a_stretch'
+  ctx.addIssue({ code: 'custom', path: ['date_to'], message })
+  return false
+}
+/** Further than these days no row sums: it would say nothing of a day. */
+const LONGEST_STRETCH = 366
+
+/** One line of delivery.csv: what a network spent and served, by ad and day, or a longer stretch. */
 const deliveryRow = z
   .object({
     date: day,
+    date_to: optionalDay,
     network: requiredText,
     campaign_id: requiredText,
     campaign_name: optionalText,
@@ -43,10 +57,13 @@ const deliveryRow = z
     device: optionalText,
   })
   .transform((row, ctx) => {
+    if (!lastDay(row, ctx)) return z.NEVER
     const { spend } = readAmounts(row, ['spend'], row.currency, ctx)
     return { ...row, spend: spend ?? NOTHING }
   })
-export type DeliveryRow = z.infer<typeof deliveryRow>
+/** `stretch` is that of which a row is one day's part (`writeStretch`). */
+export type DeliveryRow = Laid<z.infer<typeof deliveryRow>>
+type Laid<Row> = Omit<Row, 'date_to'> & { date_to?: Day | null; stretch?: string | null }
 
 /** One line of clicks.csv: an ad click that we saw. */
 const clickRow = z.object({
@@ -125,6 +142,7 @@ export type OrderRow = z.infer<typeof orderRow>
 const claimSumRow = z
   .object({
     date: day,
+    date_to: optionalDay,
     network: requiredText,
     campaign_id: optionalText,
     ad_set_id: optionalText,
@@ -136,6 +154,7 @@ const claimSumRow = z
     currency: optionalCurrency,
   })
   .transform((row, ctx) => {
+    if (!lastDay(row, ctx)) return z.NEVER
     const ad = row.ad_id ?? ''
     // An ad's ID says all; above it the campaign is part of the name.
     const campaign = ad ? '' : (row.campaign_id ?? '')
@@ -145,7 +164,7 @@ const claimSumRow = z
     }
     return { ...row, ad_id: ad, campaign_id: campaign, ad_set_id: ad ? '' : (row.ad_set_id ?? '') }
   })
-export type ClaimSumRow = z.infer<typeof claimSumRow>
+export type ClaimSumRow = Laid<z.infer<typeof claimSumRow>>
 
 export const claimKinds = ['click', 'view'] as const
 

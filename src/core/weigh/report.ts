@@ -9,6 +9,7 @@ import type { Evidence } from './evidence'
 import { ratio } from './figures'
 import type { Judgement } from './judge'
 import type { JudgedRow } from './rows'
+import type { StandsOn } from './standsOn'
 
 const rounded = (value: number | null, digits = 4) => (value === null ? null : Number(value.toFixed(digits)))
 
@@ -76,6 +77,9 @@ export type ReportRow = ReturnType<typeof reportRow>
 export type JudgeFinding =
   | { code: RejectReason; severity: 'error'; at: { file: string; line: number; column: string } }
   | { code: 'other_result'; severity: 'hint'; at: { result: string; count: number } }
+  | { code: 'laid_over_days'; severity: 'hint'; at: StandsOn['laid'][number] }
+  | { code: 'stretch_cut'; severity: 'warning'; at: StandsOn['cut'][number] }
+  | { code: 'days_without_report'; severity: 'warning'; at: StandsOn['uncovered'][number] }
   | NameFinding
   | EstimateFinding
 

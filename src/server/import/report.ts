@@ -10,6 +10,7 @@ import {
 } from '@/core/intake/reports/mapping'
 import { type DaySum, type ReadReport, readReport, sumByDay } from '@/core/intake/reports/read'
 import { networkRules } from '@/core/intake/settings'
+import { readStretch } from '@/core/intake/stretch'
 import { append } from '@/core/shared/append'
 import { type Day, formatDay } from '@/core/shared/days'
 import { minor, parseAmount } from '@/core/shared/money'
@@ -17,7 +18,7 @@ import { converter } from '@/core/shared/rates'
 import type { Database } from '@/data/connect'
 import { keepAside } from '@/data/intake'
 import { loadRates } from '@/data/loadRecords'
-import { findMapping, heldByDay, replaceDays, saveMapping } from '@/data/reports'
+import { findMapping, heldByDay, heldStretches, replaceDays, saveMapping } from '@/data/reports'
 import {
   type ImportOutcome,
   listEntities,
@@ -139,7 +140,19 @@ export async function compareReport(database: Database, workspace: Workspace, in
         value: sum.value + into(parseAmount(row.value, own) ?? 0),
       })
     }
+  const isReplaced = new Set(after.map(({ day }) => day))
+  const stretches = (texts: readonly (string | null | undefined)[]) =>
+    [...new Set(texts)].flatMap(text => readStretch(text) ?? [])
+  const held =
+    first === undefined || last === undefined
+      ? []
+      : stretches(await heldStretches(database, workspace.id, input.network, first, last))
   return {
+    /** longer stretches of which it gives one sum, and those held of which it replaces some days alone */
+    laid: stretches([...read.delivery, ...read.claims].map(row => row.stretch)).length,
+    cut: held
+      .filter(({ from, to }) => daysWithin(from, to).some(day => !isReplaced.has(day)))
+      .map(({ from, to }) => ({ from: formatDay(from), to: formatDay(to) })),
     level: levelOf(input.mapping),
     currency,
     tells: { spend: tellsSpend(input.mapping), claims: tellsClaims(input.mapping) },
@@ -152,6 +165,8 @@ export async function compareReport(database: Database, workspace: Workspace, in
   }
 }
 export type ReportDifference = Awaited<ReturnType<typeof compareReport>>
+
+const daysWithin = (from: Day, to: Day) => Array.from({ length: to - from + 1 }, (_, i) => from + i)
 
 /** Days replaced in one go: between two goes others get at the database. */
 const ROWS_AT_ONCE = 2000

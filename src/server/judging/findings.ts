@@ -1,12 +1,20 @@
-import type { Dataset } from '@/core/intake/dataset'
 import type { Reject } from '@/core/intake/fields'
 import { type Level, nameKey } from '@/core/intake/tree'
 import { nameFindings } from '@/core/links/names'
+import type { Period } from '@/core/shared/days'
 import { readPath } from '@/core/shared/path'
+import type { Evidence } from '@/core/weigh/evidence'
 import type { JudgeFinding } from '@/core/weigh/report'
+import { standsOn } from '@/core/weigh/standsOn'
 
 /** What a judgement's reader should know about the data it stands on. */
-export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: string })[]): JudgeFinding[] {
+export function findingsOf(
+  evidence: Evidence,
+  period: Period,
+  rejects: readonly (Reject & { file: string })[],
+): JudgeFinding[] {
+  const { data } = evidence
+  const { laid, cut, uncovered } = standsOn(evidence, {}, period)
   const parents = new Map<string, string>()
   for (const { network, campaign, adSet, ad } of data.tree.leaves) {
     parents.set(nameKey(network, 'ad_set', adSet), campaign)
@@ -27,6 +35,9 @@ export function findingsOf(data: Dataset, rejects: readonly (Reject & { file: st
       severity: 'hint' as const,
       at: { result, count },
     })),
+    ...laid.map(at => ({ code: 'laid_over_days' as const, severity: 'hint' as const, at })),
+    ...cut.map(at => ({ code: 'stretch_cut' as const, severity: 'warning' as const, at })),
+    ...uncovered.map(at => ({ code: 'days_without_report' as const, severity: 'warning' as const, at })),
     ...nameFindings(names),
   ]
 }

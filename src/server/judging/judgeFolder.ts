@@ -82,7 +82,7 @@ export async function judgeFolder(dir: string, level: Level, period: Period, res
       judge(evidence, period),
       data.settings,
       level,
-      findingsOf(data, rejects),
+      findingsOf(evidence, period, rejects),
     ),
     rejects,
     read: rows + (folder.clicks?.read ?? 0) - data.setAside.length,

@@ -1,10 +1,11 @@
 import { Box, Text } from '@chakra-ui/react'
 import type { HowRead, ReadAs } from '@/core/intake/readAs'
 import { levelOf, type ReportMapping, reportFields } from '@/core/intake/reports/mapping'
+import { covers } from '@/core/intake/reports/span'
 import type { ReportLook } from '@/server/import/report'
-import { TextField } from '../parts/Fields'
+import { SelectField, TextField } from '../parts/Fields'
 import { ColumnsTable } from './ColumnsTable'
-import { levelWords, usedColumns } from './reportWords'
+import { coversWords, levelWords, usedColumns } from './reportWords'
 import { WrittenAs } from './WrittenAs'
 
 /** The first rows of a report, above each column what it is taken for. */
@@ -34,6 +35,16 @@ export function MappingTable({
         pick={columns => correct({ columns })}
       />
       <WrittenAs forms={mapping} correct={correct} how={look.how} readAs={readAs}>
+        {!mapping.columns.date_to && (
+          <SelectField
+            beside
+            width="auto"
+            label="A date is for"
+            value={mapping.covers}
+            change={chosen => correct({ covers: covers.find(one => one === chosen) ?? 'day' })}
+            choices={covers.map(one => [one, coversWords[one]] as const)}
+          />
+        )}
         {!mapping.columns.conversion && (
           <TextField
             beside
@@ -45,6 +56,13 @@ export function MappingTable({
           />
         )}
       </WrittenAs>
+      {doubts.includes('covers') && (
+        <Text fontSize="13px" color="network" mt="1">
+          Its dates are {mapping.covers === 'month' ? 'months' : 'weeks'} apart, so each is taken as the first
+          day of {mapping.covers === 'month' ? 'a month' : 'a week'}. Choose “that day” if each line is one
+          day.
+        </Text>
+      )}
       {doubts.includes('date_order') && (
         <Text fontSize="13px" color="network" mt="1">
           Its first dates could be read in more than one order: check that the days below are right.

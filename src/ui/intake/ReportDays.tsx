@@ -9,7 +9,7 @@ type Figure = 'spend' | 'impressions' | 'clicks' | 'claims' | 'value'
 
 /** The days of a report beside what is held of them. Taken in, each replaces its day. */
 export function ReportDays({
-  difference: { days, currency, tells, rejected, rejectedCount, totals },
+  difference: { days, currency, tells, rejected, rejectedCount, totals, laid, cut },
   name,
   take,
   busy,
@@ -44,6 +44,18 @@ export function ReportDays({
           `; spend on these days goes from ${money(spent('before'), currency)} to ${money(spent('after'), currency)} ${currency}`}
         .
       </Text>
+      {laid > 0 && (
+        <Text fontSize="13px" color="quiet">
+          {laid === 1 ? 'One sum covers' : `${count(laid)} sums cover`} more than a day: each is spread evenly
+          over its days, and figures that use them say so.
+        </Text>
+      )}
+      {cut.map(({ from, to }) => (
+        <Text key={from} fontSize="13px" color="network">
+          {day(from)} – {day(to)} is held as one sum. Of it only the days of this report are replaced; the
+          other days keep their even share.
+        </Text>
+      ))}
       {totals > 0 && (
         <Text fontSize="13px" color="quiet">
           {count(totals)} {totals === 1 ? 'line' : 'lines'} without a day left out: totals.

@@ -122,7 +122,7 @@ export function ReportsScreen({
     )
     const guess = moved && change.columns ? guessForms(look, change.columns, mapping.currency) : null
     setMapping({ ...mapping, ...guess?.forms, ...change })
-    if (guess || change.date_order) setDoubts(guess?.doubts ?? [])
+    setDoubts(guess?.doubts ?? doubts.filter(doubt => !(doubt in change)))
     setDifference(null)
     setTaken(null)
   }

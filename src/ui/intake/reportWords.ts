@@ -1,6 +1,7 @@
 import type { DecimalMark } from '@/core/intake/reports/cells'
 import { type MappingProblem, type ReportMapping, reportFields } from '@/core/intake/reports/mapping'
 import type { DateOrder } from '@/core/intake/reports/moment'
+import type { Covers } from '@/core/intake/reports/span'
 
 const lacks = {
   date: 'No column is the day: pick the one that is.',
@@ -24,6 +25,12 @@ export const dateOrderWords: Record<DateOrder, string> = {
   ymd: 'year, month, day',
   dmy: 'day, month, year',
   mdy: 'month, day, year',
+}
+/** What of time a line is about whose date names one day alone. */
+export const coversWords: Record<Covers, string> = {
+  day: 'that day',
+  week: 'the week from it on',
+  month: 'its month',
 }
 export const decimalWords: Record<DecimalMark, string> = { '.': 'point: 1,234.50', ',': 'comma: 1.234,50' }
 

@@ -16,6 +16,7 @@ import { useServer } from '../parts/useServer'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { keptQuery, useScope } from '../shell/useScope'
+import { StandsOnNotes } from '../weigh/StandsOnNotes'
 import { AsJson } from './AsJson'
 import { ChangedChart } from './ChangedChart'
 import { type ChangeMark, markWords } from './markWords'
@@ -71,6 +72,7 @@ export function ChangedScreen({
         </>
       }
     >
+      <StandsOnNotes of={view.standsOn} />
       <ChangedChart
         days={view.days}
         first={first.period}

@@ -21,6 +21,7 @@ import { habitsOfWriting } from '../settings/habits'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
 import { useScope } from '../shell/useScope'
+import { StandsOnNotes } from '../weigh/StandsOnNotes'
 
 interface Shown {
   gap: ReconcileView
@@ -118,6 +119,7 @@ function Sheet({ gap: { gap, captures }, cost, changed, name, rules, network }: 
         {ratioText(ratio(totals.sums.estimatedValue, totals.sums.spend))}, break-even{' '}
         {ratioText(cost.breakEvenRoas)}.
       </Text>
+      <StandsOnNotes of={cost.rests.days} asks={false} />
       <Box mt="4">
         <Balance
           claimsAlone={gap.claims - gap.matched}

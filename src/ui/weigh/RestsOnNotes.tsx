@@ -4,6 +4,7 @@ import { Note } from '../parts/Page'
 import { WordLink } from '../parts/WordLink'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
+import { StandsOnNotes } from './StandsOnNotes'
 
 /** What the estimate rests on where clicks, or a network's conversions, are missing. */
 export function RestsOnNotes({ rests }: { rests: RestsOn }) {
@@ -12,6 +13,7 @@ export function RestsOnNotes({ rests }: { rests: RestsOn }) {
   const words = useResultWords()
   return (
     <>
+      <StandsOnNotes of={rests.days} />
       {rests.tracked && (
         <Note>
           No network reports conversions, so nothing is estimated: these are the{' '}

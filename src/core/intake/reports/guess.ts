@@ -1,9 +1,11 @@
 import type { NetworkProfile } from '../../links/profile'
+import { formatDay } from '../../shared/days'
 import { currencyExponent } from '../../shared/money'
 import { type Level, levels } from '../tree'
-import { currencyIn, type DecimalMark, dateReader, decimalMarks, readFigure } from './cells'
+import { currencyIn, type DecimalMark, decimalMarks, readFigure } from './cells'
 import { fieldNames, type ReportField, type ReportMapping } from './mapping'
 import { type DateOrder, dateOrders } from './moment'
+import { type Covers, spanReader } from './span'
 
 /** The first rows of a report, as its file has them. */
 export interface Sheet {
@@ -71,7 +73,16 @@ const figureWords: readonly [ReportField, RegExp][] = [
   ],
   ['device', anyOf('devices?|gerat|appareil|dispositivo|apparaat|デバイス')],
   ['source', anyOf('source|quelle|fuente|fonte|bron')],
-  ['date', anyOf('date|day|period|datum|tag|jour|fecha|dia|data|giorno|dag|日付|日')],
+  [
+    'date_to',
+    anyOf('end|ends|ended|until|to|ending|bis|ende|fin|hasta|fim|ate|fine|tot|eind|einde|do|koniec|終了日'),
+  ],
+  [
+    'date',
+    anyOf(
+      'date|day|period|starts?|from|week|month|datum|tag|von|beginn|woche|monat|jour|debut|semaine|mois|fecha|desde|semana|mes|dia|data|inicio|giorno|settimana|mese|dag|dzien|od|tydzien|miesiac|日付|日|週',
+    ),
+  ],
 ]
 const usualLevelNames: Record<Level, readonly string[]> = {
   campaign: [
@@ -138,17 +149,45 @@ function fieldOf(heading: string, profile: NetworkProfile | null): ReportField |
     if (rest === '' || /^(name|title|titel|nom|nombre|nome|naam|名)$/.test(rest)) return `${level}_name`
   }
   if (isRatio.test(text)) return null
-  return figureWords.find(([, words]) => words.test(text))?.[0] ?? null
+  const field = figureWords.find(([, words]) => words.test(text))?.[0] ?? null
+  // The days on which a campaign begins and ends are no line's.
+  return named && (field === 'date' || field === 'date_to') ? null : field
 }
 
 /** The order of the dates in which all of a column's samples are dates; `sure` where all that fit say the same days. */
 export function guessDates(samples: readonly string[]): { order: DateOrder; sure: boolean } {
   const fits = dateOrders.filter(
-    order => samples.length > 0 && samples.every(s => dateReader(order)(s) !== null),
+    order => samples.length > 0 && samples.every(s => spanReader(order)(s) !== null),
   )
   const order = fits[0] ?? 'ymd'
-  const said = (by: DateOrder) => samples.map(dateReader(by)).join()
+  const said = (by: DateOrder) => JSON.stringify(samples.map(spanReader(by)))
   return { order, sure: fits.length > 0 && fits.every(fit => said(fit) === said(order)) }
+}
+
+const WEEK = anyOf('week|weeks|woche|kw|semaine|semana|settimana|tydzien|tygodnie|setmana|週')
+const MONTH = anyOf('month|months|monat|mois|mes|mese|miesiac|maand|月')
+
+/** For how many days a date of a column stands: by its heading, where its days agree with it; `sure` where they do. */
+function guessCovers(
+  heading: string,
+  samples: readonly string[],
+  order: DateOrder,
+): { covers: Covers; sure: boolean } {
+  const read = spanReader(order)
+  const spans = samples.flatMap(text => read(text) ?? [])
+  // Where a line names both its days, no date stands for more.
+  if (spans.length === 0 || spans.some(({ from, to }) => to > from)) return { covers: 'day', sure: true }
+  const days = [...new Set(spans.map(({ from }) => from))].sort((a, b) => a - b)
+  const [first] = days
+  const weekly = days.every(day => (day - first!) % 7 === 0)
+  const monthly = days.every(day => formatDay(day).endsWith('-01'))
+  const text = plain(heading)
+  if (weekly && WEEK.test(text)) return { covers: 'week', sure: true }
+  if (monthly && MONTH.test(text)) return { covers: 'month', sure: true }
+  // Several days a week or a month apart, and none between them: they are hardly days.
+  if (days.length >= 3 && monthly) return { covers: 'month', sure: false }
+  if (days.length >= 3 && weekly) return { covers: 'week', sure: false }
+  return { covers: 'day', sure: true }
 }
 
 function guessDecimal(samples: readonly string[]): DecimalMark {
@@ -158,7 +197,7 @@ function guessDecimal(samples: readonly string[]): DecimalMark {
   return comma! > point! || (comma === point && parted > samples.length / 2) ? ',' : '.'
 }
 
-const isDateLike = (text: string) => dateOrders.some(order => dateReader(order)(text) !== null)
+const isDateLike = (text: string) => dateOrders.some(order => spanReader(order)(text) !== null)
 
 /** The different values of a column's first rows. */
 export function samplesOf({ header, rows }: Sheet, heading: string | undefined): string[] {
@@ -166,6 +205,10 @@ export function samplesOf({ header, rows }: Sheet, heading: string | undefined):
   const cells = at < 0 ? [] : rows.map(row => row[at]?.trim() ?? '')
   return [...new Set(cells.filter(Boolean))].slice(0, MOST_SAMPLES)
 }
+
+/** What could as well be otherwise: in which order its dates are written, and for how many days one stands. */
+export type ReportDoubt = 'date_order' | 'covers'
+const SURE_DAY = { covers: 'day', sure: true } as const
 
 /**
  * How a report writes its days and amounts, by the columns that hold them.
@@ -175,22 +218,41 @@ export function samplesOf({ header, rows }: Sheet, heading: string | undefined):
  */
 export function guessForms(
   sheet: Sheet,
-  { date, spend, value, click_through, view_through }: ReportMapping['columns'],
+  { date, date_to, spend, value, click_through, view_through }: ReportMapping['columns'],
   currency: string,
-): { forms: Pick<ReportMapping, 'date_order' | 'decimal' | 'currency'>; doubts: 'date_order'[] } {
-  const dates = guessDates(samplesOf(sheet, date).filter(isDateLike))
+): { forms: Pick<ReportMapping, 'date_order' | 'decimal' | 'currency' | 'covers'>; doubts: ReportDoubt[] } {
+  const samples = samplesOf(sheet, date).filter(isDateLike)
+  const dates = guessDates([...samples, ...samplesOf(sheet, date_to).filter(isDateLike)])
+  const stands = date_to ? SURE_DAY : guessCovers(date ?? '', samples, dates.order)
   const named = [spend ?? '', ...samplesOf(sheet, spend)].flatMap(text => currencyIn(text) ?? [])
   return {
     forms: {
       date_order: dates.order,
+      covers: stands.covers,
       decimal: guessDecimal(
         [spend, value, click_through, view_through].flatMap(heading => samplesOf(sheet, heading)),
       ),
       currency: named[0] && currencyExponent(named[0]) !== null ? named[0] : currency,
     },
-    doubts: dates.sure ? [] : ['date_order'],
+    doubts: [...(dates.sure ? [] : ['date_order' as const]), ...(stands.sure ? [] : ['covers' as const])],
   }
 }
+
+/** Whether a column holds the last day of what another one holds the first of, in every row. */
+function areEnds(sheet: Sheet, date: string | undefined, dateTo: string): boolean {
+  const [from, to] = [date, dateTo].map(heading => sheet.header.indexOf(heading ?? ''))
+  if (from === to || from! < 0) return false
+  const { order } = guessDates([...samplesOf(sheet, date), ...samplesOf(sheet, dateTo)].filter(isDateLike))
+  const read = spanReader(order)
+  const spans = sheet.rows.flatMap(row => {
+    const [first, last] = [read(row[from!] ?? ''), read(row[to!] ?? '')]
+    return first && last ? [last.to - first.from] : []
+  })
+  // Longer ones are the days on which campaigns begin and end.
+  return spans.length > 0 && spans.every(days => days >= 0 && days <= LONGEST_LINE)
+}
+/** Days that lines of reports usually sum at most. */
+const LONGEST_LINE = 31
 
 /**
  * A mapping that fits a report's headings and first rows as well as they tell; somebody corrects it.
@@ -202,7 +264,7 @@ export function guessMapping(
   sheet: Sheet,
   profile: NetworkProfile | null,
   own: { currency: string; time_zone: string },
-): { mapping: ReportMapping; doubts: 'date_order'[] } {
+): { mapping: ReportMapping; doubts: ReportDoubt[] } {
   const { header } = sheet
   const columns: ReportMapping['columns'] = {}
   for (const field of fieldNames) {
@@ -220,9 +282,10 @@ export function guessMapping(
     return samples.length > 0 && samples.filter(isDateLike).length >= samples.length * 0.7
   }
   if (!columns.date || !mostlyDates(columns.date)) {
-    const dated = header.find(mostlyDates)
+    const dated = header.find(heading => heading !== columns.date_to && mostlyDates(heading))
     if (dated) columns.date = dated
   }
+  if (columns.date_to && !areEnds(sheet, columns.date, columns.date_to)) delete columns.date_to
   const { forms, doubts } = guessForms(sheet, columns, own.currency)
   const time_zone = profile?.time_zone ?? own.time_zone
   return { mapping: { columns, ...forms, conversion: 'purchase', time_zone }, doubts }

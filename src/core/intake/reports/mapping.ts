@@ -4,10 +4,12 @@ import { zone } from '../settings'
 import { type Level, levels } from '../tree'
 import { decimalMarks } from './cells'
 import { dateOrders } from './moment'
+import { covers } from './span'
 
 /** What a column of a network's report can hold, each with what it says to a person. */
 export const reportFields = {
   date: 'day',
+  date_to: 'last day',
   campaign_id: 'campaign ID',
   campaign_name: 'campaign name',
   ad_set_id: 'ad set ID',
@@ -38,6 +40,8 @@ export const reportMappingSchema = z.object({
   columns: z.partialRecord(z.enum(fieldNames), z.string().min(1).max(200)),
   date_order: z.enum(dateOrders),
   decimal: z.enum(decimalMarks),
+  /** for how many days a date stands where nothing says its last */
+  covers: z.enum(covers).default('day'),
   /** of amounts that name none */
   currency: z.string().refine(c => currencyExponent(c) !== null, 'no such currency'),
   /** the conversion, where no column names it */

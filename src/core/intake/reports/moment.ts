@@ -42,6 +42,9 @@ function monthOf(word: string): number | undefined {
   return months.get(word) || undefined
 }
 
+/** The number of the month that a word names, however it is written; undefined for none. */
+export const monthNamed = (word: string): number | undefined => monthOf(plain(word))
+
 const DAY_SECONDS = 86_400
 /** The first of January 1970 among the days of spreadsheets, which count from 1899-12-30; those of 1954 to 2119. */
 const SERIAL = { epoch: 25_569, least: 20_000, most: 80_000 }
@@ -80,7 +83,7 @@ function readDate(text: string, order: DateOrder): Day | null {
   if (y) return order === 'ymd' ? dayOf(Number(y), Number(m), Number(d)) : null
   const words = text.match(/\p{L}+/gu) ?? []
   const figures = text.match(/\d+/g) ?? []
-  const named = words.flatMap(word => monthOf(plain(word)) ?? [])
+  const named = words.flatMap(word => monthNamed(word) ?? [])
   // A weekday may be written as a month is: the month stands behind it.
   const month = named.at(-1)
   if (month !== undefined && figures.length === 2) {
@@ -135,7 +138,7 @@ export function momentReader(order: DateOrder): (text: string) => Moment | null 
 function withoutWeekday(text: string): string {
   const bare = text.replace(/[\s,]+$/, '')
   const [, first, rest] = /^(\p{L}+)\.?,?\s+(.*)$/u.exec(bare) ?? []
-  return first && rest && monthOf(plain(first)) === undefined && /\d/.test(rest) ? rest : bare
+  return first && rest && monthNamed(first) === undefined && /\d/.test(rest) ? rest : bare
 }
 
 function ofSerial(serial: number): Moment | null {

@@ -1,12 +1,14 @@
-import { type Day, formatDay } from '../../shared/days'
+import { type Day, formatDay, type Period } from '../../shared/days'
 import { currencyExponent, formatAmount, minor, parseAmount } from '../../shared/money'
-import { pathKey } from '../../shared/path'
+import { pathKey, perPath } from '../../shared/path'
 import { type Cells, type Reject, rowReader } from '../fields'
 import { type ClaimSumRow, type DeliveryRow, exchangeFiles } from '../records'
+import { layClaims, layDelivery } from '../stretch'
 import type { Level } from '../tree'
-import { dateReader, readFigure } from './cells'
+import { readFigure } from './cells'
 import { type ReportField, type ReportMapping, tellsClaims, tellsSpend } from './mapping'
 import { dateOrders } from './moment'
+import { spanReader } from './span'
 
 export interface ReportLine {
   cells: readonly string[]
@@ -51,7 +53,7 @@ export function readReport(
   const at = Object.fromEntries(
     Object.entries(mapping.columns).map(([field, heading]) => [field, header.indexOf(heading)]),
   ) as Partial<Record<ReportField, number>>
-  const readDay = dateReader(mapping.date_order)
+  const readSpan = spanOfLine(mapping)
   const readDelivery = rowReader(exchangeFiles.delivery.schema)
   const readClaims = rowReader(exchangeFiles.claims.schema)
   const blank: Cells = Object.fromEntries(exchangeFiles.delivery.columns.map(c => [c, null]))
@@ -75,17 +77,18 @@ export function readReport(
         reason,
         value: cell(field).slice(0, 80),
       })
-    const day = readDay(cell('date'))
+    const span = readSpan(cell)
     if (isTotal(cell) || sums.has(own)) {
       totals += 1
       continue
     }
-    if (day === null) {
-      const text = cell('date')
-      refuse('date', text === '' ? 'required' : isDateOtherwise(text) ? 'other_date_order' : 'not_a_date')
+    if (typeof span === 'string') {
+      const text = cell(span)
+      const reason = text === '' ? 'required' : isDateOtherwise(text) ? 'other_date_order' : 'not_a_date'
+      refuse(span, reason)
       continue
     }
-    const named: Cells = { date: formatDay(day), network }
+    const named: Cells = { date: formatDay(span.from), date_to: formatDay(span.to), network }
     for (const level of ['campaign', 'ad_set', 'ad'] as const) {
       const [id, name] = levelFields[level].map(cell) as [string, string]
       named[`${level}_id`] = id || (name && idOf(level, name)) || null
@@ -109,7 +112,7 @@ export function readReport(
       refuse(miscounted, 'not_a_count')
       continue
     }
-    const taken = { delivery: null as DeliveryRow | null, claims: null as ClaimSumRow | null }
+    const taken = { delivery: null as DeliveryRow | null, claims: [] as ClaimSumRow[] }
     const back = (column: string): ReportField =>
       column in mapping.columns ? (column as ReportField) : 'ad_id'
     if (tellsSpend(mapping)) {
@@ -129,6 +132,7 @@ export function readReport(
     if (tellsClaims(mapping) && (taken.delivery || !tellsSpend(mapping))) {
       const read = readClaims({
         date: named.date ?? null,
+        date_to: named.date_to ?? null,
         network,
         campaign_id: named.campaign_id ?? null,
         ad_set_id: named.ad_set_id ?? null,
@@ -139,13 +143,18 @@ export function readReport(
         value: at.value === undefined ? null : figure('value'),
         currency,
       })
-      if ('record' in read) taken.claims = read.record as ClaimSumRow
+      if ('record' in read) taken.claims.push(read.record as ClaimSumRow)
       else refuse(back(read.column), read.reason)
     }
-    for (const row of [taken.delivery, taken.claims]) if (row) lineOf.set(row, line)
-    if (taken.delivery) addDelivery(delivery, taken.delivery)
-    if (taken.claims && taken.claims.click_through + taken.claims.view_through > 0)
-      addClaims(claims, taken.claims)
+    for (const row of taken.delivery ? layDelivery(taken.delivery) : []) {
+      lineOf.set(row, line)
+      addDelivery(delivery, row)
+    }
+    for (const row of taken.claims.filter(claimed => claimed.click_through + claimed.view_through > 0))
+      for (const own of layClaims(row)) {
+        lineOf.set(own, line)
+        addClaims(claims, own)
+      }
   }
   return { delivery: [...delivery.values()], claims: [...claims.values()], rejected, totals, lineOf }
 }
@@ -174,7 +183,7 @@ function sumLines(
   lines: readonly ReportLine[],
   at: Partial<Record<ReportField, number>>,
   cellOf: (line: ReportLine, field: ReportField) => string,
-  { decimal, date_order }: ReportMapping,
+  mapping: ReportMapping,
 ): ReadonlySet<ReportLine> {
   const ids = idFields.filter(field => at[field] !== undefined)
   const fields = summedFields.filter(field => at[field] !== undefined)
@@ -184,25 +193,38 @@ function sumLines(
       ? named.filter(line => ids.every(field => cellOf(line, field) === ''))
       : [...new Set([named[0], named.at(-1)])].flatMap(line => line ?? [])
   if (candidates.length === 0 || fields.length === 0) return new Set()
-  const readDay = dateReader(date_order)
+  const { decimal } = mapping
+  const readSpan = spanOfLine(mapping)
+  const spanOf = (line: ReportLine) => {
+    const span = readSpan(field => cellOf(line, field))
+    return typeof span === 'string' ? null : span
+  }
+  const keyOf = (span: Period | null) => (span ? `${span.from} ${span.to}` : null)
+  let whole: Period = { from: Number.POSITIVE_INFINITY, to: Number.NEGATIVE_INFINITY }
   const figuresOf = (line: ReportLine) =>
     fields.map(field => Number(readFigure(cellOf(line, field), decimal, 6) ?? Number.NaN))
   const isSummed = new Set(ids.length > 0 ? candidates : [])
-  const sums = new Map<Day | null, { lines: number; figures: number[] }>()
-  const add = (day: Day | null, figures: readonly number[]) => {
+  const sums = new Map<string | null, { lines: number; figures: number[] }>()
+  const add = (day: string | null, figures: readonly number[]) => {
     const sum = sums.get(day) ?? { lines: 0, figures: fields.map(() => 0) }
     sums.set(day, { lines: sum.lines + 1, figures: sum.figures.map((value, i) => value + figures[i]!) })
   }
   for (const line of named) {
     if (isSummed.has(line)) continue
     const figures = figuresOf(line)
-    const day = readDay(cellOf(line, 'date'))
-    if (day !== null) add(day, figures)
+    const span = spanOf(line)
+    if (span) {
+      add(keyOf(span), figures)
+      whole = { from: Math.min(whole.from, span.from), to: Math.max(whole.to, span.to) }
+    }
     add(null, figures)
   }
   const isSum = (line: ReportLine): boolean => {
     const own = figuresOf(line)
-    const sum = sums.get(readDay(cellOf(line, 'date')))
+    const span = spanOf(line)
+    // A line of all the days of the file sums them all.
+    const ofAll = span !== null && span.from <= whole.from && span.to >= whole.to && span.to > span.from
+    const sum = sums.get(ofAll ? null : keyOf(span))
     if (!sum) return false
     // Where it is among those that are summed, the others come to the sum less itself.
     const itself = isSummed.has(line) ? 0 : 1
@@ -220,7 +242,23 @@ function sumLines(
   return new Set(candidates.filter(isSum))
 }
 
-const isDateOtherwise = (text: string): boolean => dateOrders.some(order => dateReader(order)(text) !== null)
+const isDateOtherwise = (text: string): boolean => dateOrders.some(order => spanReader(order)(text) !== null)
+
+/** Reads the days that a line sums; gives the field that cannot be read where one cannot. */
+function spanOfLine({
+  columns,
+  date_order,
+  covers,
+}: ReportMapping): (cell: (field: ReportField) => string) => Period | 'date' | 'date_to' {
+  const read = perPath(text => spanReader(date_order, columns.date_to ? 'day' : covers)(text!))
+  return cell => {
+    const first = read(cell('date'))
+    if (!first) return 'date'
+    if (!columns.date_to) return first
+    const last = read(cell('date_to'))
+    return last && last.to >= first.from ? { from: first.from, to: last.to } : 'date_to'
+  }
+}
 
 function addDelivery(sums: Map<string, DeliveryRow>, row: DeliveryRow): void {
   const { date, campaign_id, ad_set_id, ad_id, currency } = row

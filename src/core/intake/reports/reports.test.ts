@@ -163,6 +163,7 @@ describe('a report of any columns', () => {
     const mapping: ReportMapping = {
       columns: { date: 'Day', campaign_name: 'Campaign', ad_name: 'Ad', spend: 'Spend' },
       date_order: 'ymd',
+      covers: 'day',
       decimal: '.',
       currency: 'EUR',
       conversion: 'purchase',
@@ -198,7 +199,7 @@ describe('a report of any columns', () => {
       { line: 3, reason: 'other_date_order' },
     ])
     expect(guessForms(own, { date: 'Booked', spend: 'Cost' }, 'EUR')).toEqual({
-      forms: { date_order: 'ymd', decimal: ',', currency: 'EUR' },
+      forms: { date_order: 'ymd', covers: 'day', decimal: ',', currency: 'EUR' },
       doubts: [],
     })
     expect(guessForms(own, { date: 'Day', spend: 'Cost' }, 'EUR').forms.date_order).toBe('dmy')

@@ -16,7 +16,7 @@ export interface Question {
 }
 
 export function judgeView(e: Evidence, { period, level }: { period: Period; level: Level }): JudgementReport {
-  return reportJudgement(e, judgeOnce(e, period), e.data.settings, level, findingsOf(e.data, []))
+  return reportJudgement(e, judgeOnce(e, period), e.data.settings, level, findingsOf(e, period, []))
 }
 
 /** The latest of each evidence: the views of one screen ask for the same period. */

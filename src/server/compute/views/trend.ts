@@ -2,6 +2,7 @@ import { formatDay } from '@/core/shared/days'
 import { billedUntil } from '@/core/weigh/billed'
 import type { Evidence } from '@/core/weigh/evidence'
 import { breakEvenRoasOf } from '@/core/weigh/rows'
+import { standsOn } from '@/core/weigh/standsOn'
 import { trendDays, trendOf } from '@/core/weigh/trend'
 import { planKey } from '@/core/weigh/whatIf'
 import { judgeOnce, type Question } from './judged'
@@ -31,6 +32,7 @@ export function trendView(
   return {
     currency: e.data.settings.currency,
     days: { from: formatDay(days.from), to: formatDay(days.to) },
+    standsOn: standsOn(e, path[0] ? { network: path[0] } : {}, days),
     line: row?.line ?? null,
     breakEvenRoas: row ? breakEvenRoasOf(row) : null,
     whole,

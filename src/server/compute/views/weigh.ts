@@ -15,6 +15,7 @@ import type { JudgedRow } from '@/core/weigh/rows'
 import { tryRules, type WouldHaveCut } from '@/core/weigh/rulesTried'
 import type { Scope } from '@/core/weigh/scope'
 import { seriesBy } from '@/core/weigh/series'
+import { type StandsOn, standsOn } from '@/core/weigh/standsOn'
 import { groupsOf, weighRows } from '@/core/weigh/weighRow'
 import { judgeOnce, type Question } from './judged'
 
@@ -69,7 +70,7 @@ export function weighView(
     captures: Object.fromEntries(
       capturesIn(e, period).map(({ networkCapture }, n) => [networks[n]!, networkCapture]),
     ) as Record<string, number | null>,
-    rests: restsOn(e, judgement, scope),
+    rests: restsOn(e, judgement, question),
     /** the last day of which any network has told what it spent; null where none has */
     toldUntil: latestTold(e),
     /** networks that have not told yet what they spent on the last days of the period */
@@ -102,9 +103,11 @@ export interface RestsOn {
   silent: { network: string; tracked: number; low: number; high: number }[]
   /** those that do, by which the former are estimated */
   claiming: string[]
+  days: StandsOn
 }
 
-function restsOn({ data, estimate }: Evidence, judgement: Judgement, scope: Scope): RestsOn {
+function restsOn(e: Evidence, judgement: Judgement, { scope, period }: Question): RestsOn {
+  const { data, estimate } = e
   const codes = new Set(estimate.findings.map(finding => finding.code))
   const without = new Set(
     estimate.findings.flatMap(finding => (finding.code === 'no_claims' ? [finding.at.network] : [])),
@@ -118,6 +121,7 @@ function restsOn({ data, estimate }: Evidence, judgement: Judgement, scope: Scop
         : [],
     ),
     claiming: data.tree.networks.filter((_, n) => claimingNetworks(data).has(n)),
+    days: standsOn(e, scope, period),
   }
 }
 

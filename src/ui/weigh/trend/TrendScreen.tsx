@@ -14,6 +14,7 @@ import { useNetworkName } from '../../shell/NetworkNames'
 import { useResultWords } from '../../shell/ResultWords'
 import { useAddressed } from '../../shell/useScope'
 import { factorWords } from '../plan/PlanCell'
+import { StandsOnNotes } from '../StandsOnNotes'
 import { queryOf } from '../WeighTable'
 import { TrendChart } from './TrendChart'
 
@@ -113,6 +114,7 @@ export function TrendScreen({ view, marks }: { view: TrendView; marks: readonly 
           )}
         />
       </Box>
+      <StandsOnNotes of={view.standsOn} />
       <Note>
         The band is an 80 % range. It is wider than in Weigh: it adds how much a {each} varies by chance, so
         that a change beyond the band is a real one. {marks.length > 0 && '▲ marks what was changed.'}

@@ -1,0 +1,54 @@
+import type { StandsOn } from '@/core/weigh/standsOn'
+import { useFormats } from '../format'
+import { Note } from '../parts/Page'
+import { WordLink } from '../parts/WordLink'
+import { useNetworkName } from '../shell/NetworkNames'
+import { useResultWords } from '../shell/ResultWords'
+
+/** What is known of a period's days: reports by the week or month, those that it cuts, and days without a report. */
+export function StandsOnNotes({
+  of: { laid, cut, uncovered },
+  asks = true,
+}: {
+  of: StandsOn
+  /** whether whoever reads it could import what is missing */
+  asks?: boolean
+}) {
+  const { count, day } = useFormats()
+  const networkName = useNetworkName()
+  const words = useResultWords()
+  return (
+    <>
+      {uncovered.map(({ network, from, to, days, orders }) => (
+        <Note key={network} alarm>
+          No report of {networkName(network)} covers{' '}
+          {from === to
+            ? day(from)
+            : `${count(days)} ${days === 1 ? 'day' : 'days'} from ${day(from)} to ${day(to)}`}
+          {orders > 0 && (
+            <>, on which {words(`${count(orders)} ${orders === 1 ? 'order' : 'orders'}`)} came by its ads</>
+          )}
+          . Their spend is missing, so its costs look too low.
+          {asks && (
+            <>
+              {' '}
+              <WordLink href="/intake/reports">Import a report of these days</WordLink>.
+            </>
+          )}
+        </Note>
+      ))}
+      {laid.map(({ network, days }) => (
+        <Note key={network}>
+          {networkName(network)} reports up to {count(days)} days as one sum: it is spread evenly over its
+          days.
+          {cut
+            .filter(one => one.network === network)
+            .map(
+              ({ from, to, counted }) =>
+                ` Of ${day(from)} – ${day(to)} only ${count(counted)} ${counted === 1 ? 'day is' : 'days are'} in this period.`,
+            )}
+        </Note>
+      ))}
+    </>
+  )
+}
