@@ -141,11 +141,11 @@ async function* wholeStretches(
       open.set(key, { row: { ...row, attributes: { ...attributes } }, last: day, until: stretch.to })
     }
     for (const [key, held] of open)
-      if (held.last >= held.until) {
+      if (held.last < day || held.last >= held.until) {
         finished.push(done(held))
         open.delete(key)
       }
-    yield [...plain, ...finished]
+    yield [...finished, ...plain]
   }
   if (open.size > 0) yield [...open.values()].map(done)
 }

@@ -146,7 +146,7 @@ describe('a result that is no order', () => {
     ])
     expect(data.settings).toMatchObject({ credit: 'last_click', target_cost: 25 })
   })
-  it('is claimed as what a network calls it, else by its ID; what nobody knows is an order', () => {
+  it('is claimed as what a network calls it, else by its ID; what nobody knows is an order, unless its word plainly says otherwise', () => {
     const claimRows = ['lead', 'sign_up', 'purchase', 'odd'].flatMap(conversion => [
       claim(0, { conversion }),
       claim(0, { conversion, network: 'kelpie' }),
@@ -160,13 +160,7 @@ describe('a result that is no order', () => {
       return claims.map(c => `${tree.networks[c.network]} ${c.conversion}`)
     }
     expect(claimed('lead')).toEqual(['norrfeed lead', 'kelpie lead', 'norrfeed sign_up'])
-    expect(claimed('order')).toEqual([
-      'kelpie sign_up',
-      'norrfeed purchase',
-      'kelpie purchase',
-      'norrfeed odd',
-      'kelpie odd',
-    ])
+    expect(claimed('order')).toEqual(['norrfeed purchase', 'kelpie purchase', 'norrfeed odd', 'kelpie odd'])
   })
 })
 
@@ -203,4 +197,19 @@ it('an ad stands where the first row puts it, under its latest name', () => {
     ['Old', 'New'],
     ['Early', 'Late', 'Given'],
   ])
+})
+
+describe('what a network calls otherwise', () => {
+  it('is no order beside its orders, but stands for them where it counts nothing else', () => {
+    const counted = (...conversions: string[]) =>
+      dataset({
+        claims: conversions.map(conversion => claimSum('2026-10-05', { conversion, click_through: '1' })),
+      })
+        .claims.map(one => one.conversion)
+        .sort()
+    expect(counted('purchase', 'lead', 'sign_up')).toEqual(['purchase'])
+    expect(counted('Käufe', 'Kontaktanfragen')).toEqual(['Käufe'])
+    expect(counted('lead')).toEqual(['lead'])
+    expect(counted('event_x')).toEqual(['event_x'])
+  })
 })

@@ -23,6 +23,7 @@ import { JUDGED_RESULT } from './judgedResult'
 import { namedLeafFinder, type PlansKnown } from './orderParameters'
 import { leavesBy, orderWorth } from './orderWorth'
 import type { ClaimSumRow, DeliveryRow, FileKind, OrderRow, OrderStatus } from './records'
+import { isOtherConversion } from './reports/conversions'
 import { networkRules, type Settings, settingsFor } from './settings'
 import { readStretch } from './stretch'
 import { type AdTree, type Level, treeBuilder } from './tree'
@@ -574,19 +575,31 @@ function toldOrder(event: ToldResult, { id, currency }: CountedBy): OrderRow {
 
 /**
  * Whether a network's conversion is the judged result: what it calls a result where that was said, else the
- * result of that ID; what nobody knows is an order.
+ * result of that ID; what nobody knows is an order, but where a network counts orders and calls it otherwise.
  */
 function claimedAs(
-  { slots = [], definitions = [] }: Records,
+  { slots = [], definitions = [], claims, claimRows }: Records,
   others: readonly string[],
   result: string,
 ): (network: string, conversion: string) => boolean {
   const said = new Map<string, string[]>()
   for (const { network, slot, result: meant } of slots) append(said, pathKey(network, slot), meant)
   const known = new Set([result, ...others, ...definitions.map(d => d.id)])
+  const countsOrders = new Set<string>()
   // A report calls its few conversions the same a hundred thousand times.
+  const see = perPath((network, conversion) => {
+    const isKnown = said.has(pathKey(network!, conversion!)) || known.has(conversion!)
+    if (!isKnown && !isOtherConversion(conversion!)) countsOrders.add(network!)
+    if (isKnown && meansResult(network!, conversion!, JUDGED_RESULT)) countsOrders.add(network!)
+    return true
+  })
+  const meansResult = (network: string, conversion: string, meant: string) =>
+    said.get(pathKey(network, conversion))?.includes(meant) ?? conversion === meant
+  for (const { network, conversion } of claims) see(network, conversion)
+  for (const { network, conversion } of claimRows) see(network, conversion)
   return perPath((network, conversion) => {
-    const meant = said.get(pathKey(network!, conversion!))
-    return meant ? meant.includes(result) : (known.has(conversion!) ? conversion : JUDGED_RESULT) === result
+    if (said.has(pathKey(network!, conversion!)) || known.has(conversion!))
+      return meansResult(network!, conversion!, result)
+    return result === JUDGED_RESULT && !(countsOrders.has(network!) && isOtherConversion(conversion!))
   })
 }

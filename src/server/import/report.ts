@@ -8,7 +8,13 @@ import {
   tellsClaims,
   tellsSpend,
 } from '@/core/intake/reports/mapping'
-import { type DaySum, type ReadReport, readReport, sumByDay } from '@/core/intake/reports/read'
+import {
+  type DaySum,
+  type ReadReport,
+  readReport,
+  sumByConversion,
+  sumByDay,
+} from '@/core/intake/reports/read'
 import { networkRules } from '@/core/intake/settings'
 import { readStretch } from '@/core/intake/stretch'
 import { append } from '@/core/shared/append'
@@ -155,6 +161,8 @@ export async function compareReport(database: Database, workspace: Workspace, in
       .map(({ from, to }) => ({ from: formatDay(from), to: formatDay(to) })),
     level: levelOf(input.mapping),
     currency,
+    /** of each conversion, how many and what they are worth */
+    conversions: sumByConversion(read.claims),
     tells: { spend: tellsSpend(input.mapping), claims: tellsClaims(input.mapping) },
     lines: read.delivery.length + read.claims.length,
     totals: read.totals,

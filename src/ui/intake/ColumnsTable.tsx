@@ -3,28 +3,41 @@ import { SelectField } from '../parts/Fields'
 
 const SHOWN_ROWS = 8
 
+/** What each column of a file can be and is, and what somebody takes it for. */
+export interface ColumnChoices {
+  choices: readonly (readonly [value: string, says: string])[]
+  /** empty for a column that is not used */
+  valueOf: (heading: string) => string
+  choose: (heading: string, value: string) => void
+}
+
+/** The choices where each field is one column at most. */
+export function oneColumnEach<Field extends string>(
+  fields: Readonly<Record<Field, string>>,
+  columns: Partial<Record<Field, string>>,
+  pick: (columns: Partial<Record<Field, string>>) => void,
+): ColumnChoices {
+  const names = Object.keys(fields) as Field[]
+  return {
+    choices: names.map(name => [name, fields[name]]),
+    valueOf: heading => names.find(field => columns[field] === heading) ?? '',
+    choose: (heading, field) => {
+      const rest = Object.entries(columns).filter(([f, h]) => h !== heading && f !== field)
+      pick(Object.fromEntries(field ? [...rest, [field, heading]] : rest) as Partial<Record<Field, string>>)
+    },
+  }
+}
+
 /** The first rows of a file of any columns, above each column what it is taken for. */
-export function ColumnsTable<Field extends string>({
+export function ColumnsTable({
   header,
   rows,
-  fields,
-  columns,
-  pick,
+  of: { choices, valueOf, choose },
 }: {
   header: readonly string[]
   rows: readonly (readonly string[])[]
-  /** what a column can be, each with what it says to a person */
-  fields: Readonly<Record<Field, string>>
-  /** the heading of each field */
-  columns: Partial<Record<Field, string>>
-  pick: (columns: Partial<Record<Field, string>>) => void
+  of: ColumnChoices
 }) {
-  const names = Object.keys(fields) as Field[]
-  const fieldOf = (heading: string) => names.find(field => columns[field] === heading) ?? ''
-  const choose = (heading: string, field: string) => {
-    const rest = Object.entries(columns).filter(([f, h]) => h !== heading && f !== field)
-    pick(Object.fromEntries(field ? [...rest, [field, heading]] : rest) as Partial<Record<Field, string>>)
-  }
   return (
     <Box
       overflowX="auto"
@@ -38,7 +51,7 @@ export function ColumnsTable<Field extends string>({
         <thead>
           <tr>
             {header.map(heading => {
-              const field = fieldOf(heading)
+              const field = valueOf(heading)
               return (
                 <th key={heading} scope="col" data-words="">
                   <Text
@@ -57,7 +70,7 @@ export function ColumnsTable<Field extends string>({
                     label={`${heading} is`}
                     value={field}
                     change={chosen => choose(heading, chosen)}
-                    choices={[['', 'not used'], ...names.map(name => [name, fields[name]] as const)]}
+                    choices={[['', 'not used'], ...choices]}
                   />
                 </th>
               )
@@ -68,7 +81,7 @@ export function ColumnsTable<Field extends string>({
           {rows.slice(0, SHOWN_ROWS).map((row, i) => (
             <tr key={i}>
               {header.map((heading, c) => (
-                <td key={heading} data-words="" style={{ opacity: fieldOf(heading) ? 1 : 0.62 }}>
+                <td key={heading} data-words="" style={{ opacity: valueOf(heading) ? 1 : 0.62 }}>
                   <Text truncate maxWidth="148px">
                     {row[c]}
                   </Text>

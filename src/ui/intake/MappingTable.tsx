@@ -1,10 +1,11 @@
 import { Box, Text } from '@chakra-ui/react'
 import type { HowRead, ReadAs } from '@/core/intake/readAs'
-import { levelOf, type ReportMapping, reportFields } from '@/core/intake/reports/mapping'
+import { levelOf, type ReportMapping } from '@/core/intake/reports/mapping'
 import { covers } from '@/core/intake/reports/span'
 import type { ReportLook } from '@/server/import/report'
 import { SelectField, TextField } from '../parts/Fields'
 import { ColumnsTable } from './ColumnsTable'
+import { columnChoices } from './columnChoices'
 import { coversWords, levelWords, usedColumns } from './reportWords'
 import { WrittenAs } from './WrittenAs'
 
@@ -27,13 +28,7 @@ export function MappingTable({
       <Text fontSize="13px" color="quiet" mb="1">
         {levelWords(levelOf(mapping))} {usedColumns(mapping)} of {look.header.length} columns are used.
       </Text>
-      <ColumnsTable
-        header={look.header}
-        rows={look.rows}
-        fields={reportFields}
-        columns={mapping.columns}
-        pick={columns => correct({ columns })}
-      />
+      <ColumnsTable header={look.header} rows={look.rows} of={columnChoices(mapping, correct)} />
       <WrittenAs forms={mapping} correct={correct} how={look.how} readAs={readAs}>
         {!mapping.columns.date_to && (
           <SelectField
@@ -55,6 +50,21 @@ export function MappingTable({
             input={{ htmlSize: 12 }}
           />
         )}
+        {mapping.further.map((one, i) => (
+          <TextField
+            key={i}
+            beside
+            width="auto"
+            label={`“${one.click_through ?? one.view_through ?? one.value}” is a`}
+            value={one.conversion}
+            change={conversion =>
+              correct({
+                further: mapping.further.map((own, at) => (at === i ? { ...own, conversion } : own)),
+              })
+            }
+            input={{ htmlSize: 12 }}
+          />
+        ))}
       </WrittenAs>
       {doubts.includes('covers') && (
         <Text fontSize="13px" color="network" mt="1">

@@ -9,7 +9,7 @@ type Figure = 'spend' | 'impressions' | 'clicks' | 'claims' | 'value'
 
 /** The days of a report beside what is held of them. Taken in, each replaces its day. */
 export function ReportDays({
-  difference: { days, currency, tells, rejected, rejectedCount, totals, laid, cut },
+  difference: { days, currency, tells, rejected, rejectedCount, totals, laid, cut, conversions },
   name,
   take,
   busy,
@@ -44,6 +44,18 @@ export function ReportDays({
           `; spend on these days goes from ${money(spent('before'), currency)} to ${money(spent('after'), currency)} ${currency}`}
         .
       </Text>
+      {conversions.length > 1 && (
+        <Text fontSize="13px">
+          Conversions:{' '}
+          {conversions
+            .map(
+              one =>
+                `${count(one.count)} “${one.conversion}”${one.value > 0 ? ` worth ${money(one.value, currency)} ${currency}` : ''}`,
+            )
+            .join(', ')}
+          . Each is imported as what it is.
+        </Text>
+      )}
       {laid > 0 && (
         <Text fontSize="13px" color="quiet">
           {laid === 1 ? 'One sum covers' : `${count(laid)} sums cover`} more than a day: each is spread evenly

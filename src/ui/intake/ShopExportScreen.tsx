@@ -20,7 +20,7 @@ import { SelectField } from '../parts/Fields'
 import { FileButton, takesDroppedFiles } from '../parts/FileButton'
 import { Note, Page } from '../parts/Page'
 import { WordLink } from '../parts/WordLink'
-import { ColumnsTable } from './ColumnsTable'
+import { ColumnsTable, oneColumnEach } from './ColumnsTable'
 import { ExportDifferences, statusChoices } from './ExportDifferences'
 import type { GiveRates } from './MissingRates'
 import { NextFile } from './NextFile'
@@ -169,9 +169,7 @@ export function ShopExportScreen({
           <ColumnsTable
             header={look.header}
             rows={look.rows}
-            fields={exportFields}
-            columns={mapping.columns}
-            pick={columns => correct({ columns })}
+            of={oneColumnEach(exportFields, mapping.columns, columns => correct({ columns }))}
           />
           <WrittenAs
             forms={mapping}

@@ -38,4 +38,5 @@ export const decimalWords: Record<DecimalMark, string> = { '.': 'point: 1,234.50
 export const levelWords = (level: string | null): string =>
   level === null ? 'Its rows name no campaign.' : `Each row is one ${level.replace('_', ' ')} and day.`
 
-export const usedColumns = (mapping: ReportMapping): number => Object.keys(mapping.columns).length
+export const usedColumns = ({ columns, further }: ReportMapping): number =>
+  Object.keys(columns).length + further.reduce((sum, one) => sum + Object.keys(one).length - 1, 0)

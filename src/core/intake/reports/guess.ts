@@ -3,9 +3,11 @@ import { formatDay } from '../../shared/days'
 import { currencyExponent } from '../../shared/money'
 import { type Level, levels } from '../tree'
 import { currencyIn, type DecimalMark, decimalMarks, readFigure } from './cells'
+import { ANY_CONVERSION, type ConversionHeading, conversionHeading, conversionsIn } from './conversions'
 import { fieldNames, type ReportField, type ReportMapping } from './mapping'
 import { type DateOrder, dateOrders } from './moment'
 import { type Covers, spanReader } from './span'
+import { anyOf, plainWords } from './words'
 
 /** The first rows of a report, as its file has them. */
 export interface Sheet {
@@ -16,37 +18,19 @@ export interface Sheet {
 /** Different values of a column that are looked at. */
 const MOST_SAMPLES = 60
 
-/** A pattern of words in any script: those of letters with an alphabet stand by themselves, others anywhere. */
-function anyOf(words: string): RegExp {
-  const list = words.split('|')
-  const isSpelled = (word: string) => /^[\p{Script=Latin} ?():]+$/u.test(word)
-  const [spelled, drawn] = [list.filter(isSpelled), list.filter(word => !isSpelled(word))]
-  return new RegExp([`(?<!\\p{L})(?:${spelled.join('|')})(?!\\p{L})`, ...drawn].join('|'), 'u')
-}
-
 /** Words of the trade, in the languages that reports come in, by which a heading tells a figure; looked for in this order. A ratio is no figure. */
 const isRatio = anyOf(
   'per|rate|ratio|average|avg|cpc|cpm|ctr|cpa|roas|share|frequency|pro|je|durchschnitt(?:lich)?|anteil|quote|par|taux|moyen(?:ne)?|por|tasa|promedio|per|tasso|gemiddeld(?:e)?|平均|率|単価|%',
 )
-const figureWords: readonly [ReportField, RegExp][] = [
+/** Looked for before conversions, whose words they hold. */
+const firstWords: readonly [ReportField, RegExp][] = [
   [
     'spend',
     anyOf('valor (?:gasto|investido|usado)|importe gastado|montant depense|kwota wydana|wydana kwota'),
   ],
-  [
-    'value',
-    anyOf(
-      'value|revenue|worth|turnover|wert|umsatz|valeur|revenus?|valor|ingresos|valore|ricavi|waarde|omzet|receita|wartosc|przychod|価値|売上',
-    ),
-  ],
-  ['view_through', anyOf('view|viewed|viewthrough|post view')],
   ['conversion', /\b(conversion|action|event|result|goal) (name|type|kind)\b/],
-  [
-    'click_through',
-    anyOf(
-      'conversions?|purchases?|orders?|sales|leads?|results?|actions?|sign ?ups?|conversionen|kaufe|bestellungen|ergebnisse|ventes|achats|resultats|conversiones|compras|resultados|conversioni|acquisti|risultati|conversies|aankopen|conversoes|konwersje|konwersji|zakupy|zamowienia|コンバージョン|購入',
-    ),
-  ],
+]
+const figureWords: readonly [ReportField, RegExp][] = [
   [
     'spend',
     anyOf(
@@ -114,23 +98,15 @@ const usualLevelNames: Record<Level, readonly string[]> = {
 }
 const idWord = /\b(id|ref|reference|no|number|nr|nummer|key|code)\b|#/
 
-/** A heading in small letters without marks above them. */
-const plain = (heading: string) =>
-  heading
-    .normalize('NFKD')
-    .replace(/(?<=\p{Script=Latin})\p{M}+/gu, '')
-    .normalize('NFKC')
-    .toLowerCase()
-    .replace(/\([^)]*\)/g, ' ')
-    .replace(/[^\p{L}\p{N}#%]+/gu, ' ')
-    .trim()
+/** A heading in small letters without marks above them, and without what stands in brackets. */
+const plain = (heading: string) => plainWords(heading.replace(/\([^)]*\)/g, ' '))
 
 /** Whether a heading is a level's name, or begins with it: in scripts that part words, with its whole word. */
 const begins = (text: string, name: string): boolean =>
   text === name || text.startsWith(/\p{Script=Latin}/u.test(name) ? `${name} ` : name)
 
-/** The field that a heading names in the trade's words or the network's own; null when it says none. */
-function fieldOf(heading: string, profile: NetworkProfile | null): ReportField | null {
+/** The field that a heading names in the trade's words or the network's own, or what of conversions; null when it says none. */
+function fieldOf(heading: string, profile: NetworkProfile | null): ReportField | ConversionHeading | null {
   const text = plain(heading)
   // "ad set ref" begins with "ad" too: the longest name is meant.
   const [named] = levels
@@ -149,7 +125,8 @@ function fieldOf(heading: string, profile: NetworkProfile | null): ReportField |
     if (rest === '' || /^(name|title|titel|nom|nombre|nome|naam|名)$/.test(rest)) return `${level}_name`
   }
   if (isRatio.test(text)) return null
-  const field = figureWords.find(([, words]) => words.test(text))?.[0] ?? null
+  const fieldIn = (list: typeof figureWords) => list.find(([, words]) => words.test(text))?.[0]
+  const field = fieldIn(firstWords) ?? conversionHeading(heading) ?? fieldIn(figureWords) ?? null
   // The days on which a campaign begins and ends are no line's.
   return named && (field === 'date' || field === 'date_to') ? null : field
 }
@@ -238,6 +215,47 @@ export function guessForms(
   }
 }
 
+/** Whether most of a column are figures. */
+function isFigures(sheet: Sheet, heading: string): boolean {
+  const samples = samplesOf(sheet, heading)
+  const read = (text: string) => decimalMarks.some(mark => readFigure(text, mark, 2) !== null)
+  return samples.filter(read).length >= samples.length * 0.7
+}
+
+/**
+ * The first conversion's columns are the mapping's own, those of further ones stand beside them.
+ *
+ * @param columns so far; those of the first conversion are added
+ */
+function guessConversions(
+  sheet: Sheet,
+  columns: ReportMapping['columns'],
+  headings: readonly string[],
+): Pick<ReportMapping, 'conversion' | 'further'> {
+  const settled = columns.click_through ?? columns.view_through
+  const found = conversionsIn(headings, (whole, parts) => sumsUp(sheet, whole, parts))
+  const [first, ...others] = settled ? [null, ...found] : [found[0] ?? null, ...found.slice(1)]
+  if (first) {
+    const { conversion: _, ...own } = first
+    Object.assign(columns, own)
+  } else {
+    // A value alone is that of conversions which another column counts.
+    const value = headings.find(heading => conversionHeading(heading)?.holds === 'value')
+    if (value) columns.value ??= value
+  }
+  const conversion = first && first.conversion !== ANY_CONVERSION ? first.conversion : 'purchase'
+  return { conversion, further: others.filter(one => one.conversion !== conversion) }
+}
+
+/** Whether a column counts what others count together, in every row. */
+function sumsUp(sheet: Sheet, whole: string, parts: readonly string[]): boolean {
+  const at = [whole, ...parts].map(heading => sheet.header.indexOf(heading))
+  return sheet.rows.every(row => {
+    const [sum, ...own] = at.map(place => Number(readFigure(row[place] ?? '', '.', 3) ?? Number.NaN))
+    return Math.abs(sum! - own.reduce((all, one) => all + one, 0)) < 1e-6
+  })
+}
+
 /** Whether a column holds the last day of what another one holds the first of, in every row. */
 function areEnds(sheet: Sheet, date: string | undefined, dateTo: string): boolean {
   const [from, to] = [date, dateTo].map(heading => sheet.header.indexOf(heading ?? ''))
@@ -272,10 +290,13 @@ export function guessMapping(
     if (settled && header.includes(settled)) columns[field] = settled
   }
   const taken = new Set(Object.values(columns))
+  const counts: string[] = []
   for (const heading of header) {
     const field = taken.has(heading) ? null : fieldOf(heading, profile)
-    if (field && !columns[field]) columns[field] = heading
+    if (typeof field === 'string') columns[field] ??= heading
+    else if (field && isFigures(sheet, heading)) counts.push(heading)
   }
+  const conversions = guessConversions(sheet, columns, counts)
   // The last lines of a report may be totals: a few cells that are no dates do not matter.
   const mostlyDates = (heading: string) => {
     const samples = samplesOf(sheet, heading)
@@ -288,5 +309,5 @@ export function guessMapping(
   if (columns.date_to && !areEnds(sheet, columns.date, columns.date_to)) delete columns.date_to
   const { forms, doubts } = guessForms(sheet, columns, own.currency)
   const time_zone = profile?.time_zone ?? own.time_zone
-  return { mapping: { columns, ...forms, conversion: 'purchase', time_zone }, doubts }
+  return { mapping: { columns, ...forms, ...conversions, time_zone }, doubts }
 }

@@ -34,6 +34,15 @@ export const reportFields = {
 export type ReportField = keyof typeof reportFields
 export const fieldNames = Object.keys(reportFields) as ReportField[]
 
+/** The columns of one conversion: how many after a click and after a view, and their value. */
+const conversionColumns = z.object({
+  conversion: z.string().min(1).max(100),
+  click_through: z.string().max(200).optional(),
+  view_through: z.string().max(200).optional(),
+  value: z.string().max(200).optional(),
+})
+export type ConversionColumns = z.infer<typeof conversionColumns>
+
 /** How one network writes its reports: which of its columns is which, and how it writes dates and numbers. */
 export const reportMappingSchema = z.object({
   /** the heading of each field, as the file has it */
@@ -46,6 +55,8 @@ export const reportMappingSchema = z.object({
   currency: z.string().refine(c => currencyExponent(c) !== null, 'no such currency'),
   /** the conversion, where no column names it */
   conversion: z.string().min(1).max(100).default('purchase'),
+  /** further conversions in columns of their own */
+  further: z.array(conversionColumns).max(20).default([]),
   /** the IANA zone in which the network's days stand */
   time_zone: zone,
 })
@@ -55,7 +66,15 @@ const has = (mapping: ReportMapping, ...fields: ReportField[]) => fields.some(f 
 
 /** Whether a report tells spend, conversions, or both. */
 export const tellsSpend = (mapping: ReportMapping): boolean => has(mapping, 'spend')
-export const tellsClaims = (mapping: ReportMapping): boolean => has(mapping, 'click_through', 'view_through')
+export const tellsClaims = (mapping: ReportMapping): boolean => countedOf(mapping).length > 0
+
+/** Every conversion that is counted in a column, each with its columns; the first without a name where a column names it. */
+export function countedOf({ columns, conversion, further }: ReportMapping): ConversionColumns[] {
+  const { click_through, view_through, value } = columns
+  return [{ conversion, click_through, view_through, value }, ...further].filter(
+    one => one.click_through ?? one.view_through,
+  )
+}
 
 /** The lowest level that its rows are broken down to; null when they name no campaign at all. */
 export const levelOf = (mapping: ReportMapping): Level | null =>
@@ -74,7 +93,14 @@ export function problemsOf(mapping: ReportMapping, header: readonly string[]): M
   if (!tellsSpend(mapping) && !tellsClaims(mapping)) lacking('figures')
   const needsCampaign = tellsSpend(mapping) || levelOf(mapping) !== 'ad'
   if (needsCampaign && !has(mapping, 'campaign_id', 'campaign_name')) lacking('campaign')
-  const columns = Object.entries(mapping.columns) as [ReportField, string][]
+  const columns = [
+    ...Object.entries(mapping.columns),
+    ...mapping.further.flatMap(one =>
+      (['click_through', 'view_through', 'value'] as const).flatMap(field =>
+        one[field] ? [[field, one[field]] as const] : [],
+      ),
+    ),
+  ] as [ReportField, string][]
   for (const [field, column] of columns)
     if (!header.includes(column)) problems.push({ code: 'no_such_column', field, column })
   for (const [i, [, column]] of columns.entries())

@@ -6,7 +6,7 @@ import { type ClaimSumRow, type DeliveryRow, exchangeFiles } from '../records'
 import { layClaims, layDelivery } from '../stretch'
 import type { Level } from '../tree'
 import { readFigure } from './cells'
-import { type ReportField, type ReportMapping, tellsClaims, tellsSpend } from './mapping'
+import { countedOf, type ReportField, type ReportMapping, tellsClaims, tellsSpend } from './mapping'
 import { dateOrders } from './moment'
 import { spanReader } from './span'
 
@@ -35,6 +35,7 @@ const levelFields = {
 } as const
 /** Decimals of conversions. */
 const PARTS = 3
+type ConversionField = 'click_through' | 'view_through' | 'value'
 const segments = ['keyword', 'match_type', 'placement', 'source', 'device'] as const
 
 /**
@@ -63,6 +64,16 @@ export function readReport(
   let totals = 0
   const lineOf: ReadReport['lineOf'] = new Map()
 
+  const place = (heading: string | undefined) => (heading === undefined ? undefined : header.indexOf(heading))
+  const counted = countedOf(mapping).map((one, i) => ({
+    conversion: one.conversion,
+    isFirst: i === 0,
+    at: {
+      click_through: place(one.click_through),
+      view_through: place(one.view_through),
+      value: place(one.value),
+    },
+  }))
   const all = [...lines]
   const cellOf = ({ cells }: ReportLine, field: ReportField) =>
     at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? '')
@@ -70,6 +81,13 @@ export function readReport(
   for (const own of all) {
     const { line } = own
     const cell = (field: ReportField) => cellOf(own, field)
+    const refuseCell = (place: number, reason: Reject['reason']) =>
+      rejected.push({
+        line,
+        column: header[place] ?? '',
+        reason,
+        value: (own.cells[place]?.trim() ?? '').slice(0, 80),
+      })
     const refuse = (field: ReportField, reason: Reject['reason']) =>
       rejected.push({
         line,
@@ -97,19 +115,26 @@ export function readReport(
     const currency = cell('currency').toUpperCase() || mapping.currency
     const digits = currencyExponent(currency) ?? 2
     const figure = (field: ReportField, places = digits) => readFigure(cell(field), mapping.decimal, places)
-    const bad = (['spend', 'value'] as const).find(f => figure(f) === null)
-    if (bad) {
-      refuse(bad, 'not_an_amount')
+    const { cells } = own
+    const badColumn = (fields: readonly ConversionField[], isGood: (text: string) => boolean) =>
+      counted
+        .flatMap(one => fields.flatMap(field => one.at[field] ?? []))
+        .find(place => !isGood(cells[place]?.trim() ?? ''))
+    const notAnAmount =
+      figure('spend') === null
+        ? at.spend
+        : badColumn(['value'], text => readFigure(text, mapping.decimal, digits) !== null)
+    if (notAnAmount !== undefined) {
+      refuseCell(notAnAmount, 'not_an_amount')
       continue
     }
     const isCount = (field: ReportField) => /^\d+(\.0+)?$/.test(figure(field, 6) ?? '')
     // Networks credit conversions in parts.
-    const isParts = (field: ReportField) => /^\d/.test(figure(field, PARTS) ?? '')
-    const miscounted =
-      (['impressions', 'clicks', 'reach'] as const).find(field => !isCount(field)) ??
-      (['click_through', 'view_through'] as const).find(field => !isParts(field))
-    if (miscounted) {
-      refuse(miscounted, 'not_a_count')
+    const isParts = (text: string) => /^\d/.test(readFigure(text, mapping.decimal, PARTS) ?? '')
+    const field = (['impressions', 'clicks', 'reach'] as const).find(one => !isCount(one))
+    const miscounted = field ? at[field] : badColumn(['click_through', 'view_through'], isParts)
+    if (miscounted !== undefined) {
+      refuseCell(miscounted, 'not_a_count')
       continue
     }
     const taken = { delivery: null as DeliveryRow | null, claims: [] as ClaimSumRow[] }
@@ -130,21 +155,25 @@ export function readReport(
       else refuse(back(read.column), read.reason)
     }
     if (tellsClaims(mapping) && (taken.delivery || !tellsSpend(mapping))) {
-      const read = readClaims({
-        date: named.date ?? null,
-        date_to: named.date_to ?? null,
-        network,
-        campaign_id: named.campaign_id ?? null,
-        ad_set_id: named.ad_set_id ?? null,
-        ad_id: named.ad_id ?? null,
-        conversion: cell('conversion') || mapping.conversion,
-        click_through: figure('click_through', PARTS),
-        view_through: figure('view_through', PARTS),
-        value: at.value === undefined ? null : figure('value'),
-        currency,
-      })
-      if ('record' in read) taken.claims.push(read.record as ClaimSumRow)
-      else refuse(back(read.column), read.reason)
+      for (const { at: own, ...one } of counted) {
+        const part = (field: ConversionField) =>
+          own[field] === undefined ? '' : (cells[own[field]]?.trim() ?? '')
+        const read = readClaims({
+          date: named.date ?? null,
+          date_to: named.date_to ?? null,
+          network,
+          campaign_id: named.campaign_id ?? null,
+          ad_set_id: named.ad_set_id ?? null,
+          ad_id: named.ad_id ?? null,
+          conversion: (one.isFirst && cell('conversion')) || one.conversion,
+          click_through: readFigure(part('click_through'), mapping.decimal, PARTS),
+          view_through: readFigure(part('view_through'), mapping.decimal, PARTS),
+          value: own.value === undefined ? null : readFigure(part('value'), mapping.decimal, digits),
+          currency,
+        })
+        if ('record' in read) taken.claims.push(read.record as ClaimSumRow)
+        else refuse(back(read.column), read.reason)
+      }
     }
     for (const row of taken.delivery ? layDelivery(taken.delivery) : []) {
       lineOf.set(row, line)
@@ -317,4 +346,18 @@ export function sumByDay({ delivery, claims }: Pick<ReadReport, 'delivery' | 'cl
     sum.value += worthOf(row)
   }
   return [...days.values()].sort((a, b) => a.day - b.day)
+}
+
+/** What a report's conversions come to by their name, in the report's currency. */
+export function sumByConversion(
+  claims: readonly ClaimSumRow[],
+): { conversion: string; count: number; value: number }[] {
+  const sums = new Map<string, { conversion: string; count: number; value: number }>()
+  for (const row of claims) {
+    const sum = sums.get(row.conversion) ?? { conversion: row.conversion, count: 0, value: 0 }
+    sum.count = addParts(sum.count, row.click_through + row.view_through)
+    sum.value += worthOf(row)
+    sums.set(row.conversion, sum)
+  }
+  return [...sums.values()]
 }

@@ -7,7 +7,7 @@ import { type DecimalMark, dateReader, decimalMarks, readFigure } from './cells'
 import { guessForms, guessMapping } from './guess'
 import { levelOf, problemsOf, type ReportMapping } from './mapping'
 import { type DateOrder, dateOrders } from './moment'
-import { readReport, sumByDay } from './read'
+import { readReport, sumByConversion, sumByDay } from './read'
 
 const own = { currency: 'EUR', time_zone: 'Europe/Lisbon' }
 const profile = shippedProfiles.find(p => p.id === 'norrfeed')!
@@ -167,6 +167,7 @@ describe('a report of any columns', () => {
       decimal: '.',
       currency: 'EUR',
       conversion: 'purchase',
+      further: [],
       time_zone: 'UTC',
     }
     const rows = [
@@ -333,4 +334,78 @@ it.each([
       fields.split(' ').map((field, i) => [field, header.filter(h => !/pro|Taux|率$/.test(h))[i]]),
     ),
   )
+})
+
+describe('several conversions of a report', () => {
+  const header = [
+    'Day',
+    'Campaign',
+    'Ad',
+    'Cost',
+    'Purchases',
+    'Purchase value',
+    'Purchases (1-day view)',
+    'Leads',
+    'Lead value',
+  ]
+  const rows = [
+    ['2026-11-02', 'Autumn', 'Oak', '10.00', '2', '80.00', '1', '5', '12.50'],
+    ['2026-11-02', 'Autumn', 'Elm', '4.00', '0', '0.00', '0', '3', '7.50'],
+  ]
+  it('are taken each as what it is, with its own value', () => {
+    const { mapping } = guessMapping({ header, rows }, null, own)
+    expect(mapping).toMatchObject({
+      conversion: 'purchase',
+      columns: {
+        click_through: 'Purchases',
+        view_through: 'Purchases (1-day view)',
+        value: 'Purchase value',
+      },
+      further: [{ conversion: 'lead', click_through: 'Leads', value: 'Lead value' }],
+    })
+    const read = readReport(
+      header,
+      rows.map((cells, i) => ({ cells, line: i + 2 })),
+      mapping,
+      'kelpie',
+      (_, n) => n,
+    )
+    expect(
+      read.claims.map(row => [row.ad_id, row.conversion, row.click_through, row.view_through, row.value]),
+    ).toEqual([
+      ['Oak', 'purchase', 2, 1, '80.00'],
+      ['Oak', 'lead', 5, 0, '12.50'],
+      ['Elm', 'lead', 3, 0, '7.50'],
+    ])
+    expect(sumByConversion(read.claims)).toEqual([
+      { conversion: 'purchase', count: 3, value: 8000 },
+      { conversion: 'lead', count: 8, value: 2000 },
+    ])
+  })
+  it('are not taken again as a sum of all, nor where one is only a part of them', () => {
+    const guess = (headings: string[], cells: string[]) => {
+      const { mapping } = guessMapping(
+        { header: ['Day', 'Campaign', ...headings], rows: [['2026-11-02', 'Autumn', ...cells]] },
+        null,
+        own,
+      )
+      return [
+        mapping.columns.click_through,
+        mapping.conversion,
+        mapping.further.map(one => one.click_through),
+      ]
+    }
+    expect(guess(['Conversions', 'Purchases', 'Leads'], ['9', '2', '5'])).toEqual([
+      'Purchases',
+      'purchase',
+      ['Leads'],
+    ])
+    expect(guess(['Conversions', 'Leads', 'Sign-ups'], ['7', '5', '2'])).toEqual([
+      'Leads',
+      'lead',
+      ['Sign-ups'],
+    ])
+    expect(guess(['Conversions', 'Leads'], ['2', '5'])).toEqual(['Conversions', 'purchase', ['Leads']])
+    expect(guess(['Leads'], ['5'])).toEqual(['Leads', 'lead', []])
+  })
 })
