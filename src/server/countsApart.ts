@@ -3,8 +3,8 @@
  * nothing of the application's counting is used.
  */
 import { PGlite } from '@electric-sql/pglite'
-import { fillDemo } from '@/cli/fillDemo'
 import { formatDay, parseDay, zoneClock } from '@/core/shared/days'
+import type { Database } from '@/data/connect'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace } from '@/data/workspace'
 import { evidenceKeeper } from './compute/evidenceOf'
@@ -122,10 +122,14 @@ const STORED = {
   codes: `select click_id, attributes->>'code' as code from clicks where workspace = 'main'`,
 }
 
-/** Fills the demo as of today and its files into SQL. */
-export async function countsApart() {
+/**
+ * Fills the demo as of today and its files into SQL.
+ *
+ * @param fill with the demo
+ */
+export async function countsApart(fill: (database: Database, today: string) => Promise<unknown>) {
   const { database, stop } = await openTestDatabase()
-  await fillDemo(database, today)
+  await fill(database, today)
   const workspace = (await findWorkspace(database, 'main'))!
   const evidence = await evidenceKeeper(database)('main', 'order')
   const sql = await PGlite.create()

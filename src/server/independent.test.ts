@@ -1,5 +1,6 @@
 /** The figures of six screens, on the demo, counted once more in SQL. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { fillDemo } from '@/cli/fillDemo'
 import { DAY_MS, type Period, spanOf } from '@/core/shared/days'
 import { pathKey, readPath } from '@/core/shared/path'
 import { conversionsOf } from '@/core/weigh/conversions'
@@ -36,7 +37,7 @@ import { describeResults, previewResult } from './signals/results'
 let { database, workspace, evidence, ask, close } = {} as CountsApart
 
 beforeAll(async () => {
-  ;({ database, workspace, evidence, ask, close } = await countsApart())
+  ;({ database, workspace, evidence, ask, close } = await countsApart(fillDemo))
 }, 180_000)
 afterAll(() => close())
 

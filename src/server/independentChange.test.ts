@@ -1,5 +1,6 @@
 /** What changed, Moves, Pages and Signals, on the demo, counted once more in SQL. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { fillDemo } from '@/cli/fillDemo'
 import { formatDay, type Period, parseDay } from '@/core/shared/days'
 import { type MoveList, moveListSchema } from '@/core/weigh/moves'
 import { listRules } from '@/data/signals'
@@ -23,7 +24,7 @@ import { tryRule } from './signals/rules'
 let { database, evidence, ask, close } = {} as CountsApart
 
 beforeAll(async () => {
-  ;({ database, evidence, ask, close } = await countsApart())
+  ;({ database, evidence, ask, close } = await countsApart(fillDemo))
 }, 180_000)
 afterAll(() => close())
 

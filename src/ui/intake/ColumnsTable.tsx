@@ -7,7 +7,7 @@ const SHOWN_ROWS = 8
 export interface ColumnChoices {
   choices: readonly (readonly [value: string, says: string])[]
   /** empty for a column that is not used */
-  valueOf: (heading: string) => string
+  fieldOf: (heading: string) => string
   choose: (heading: string, value: string) => void
 }
 
@@ -20,7 +20,7 @@ export function oneColumnEach<Field extends string>(
   const names = Object.keys(fields) as Field[]
   return {
     choices: names.map(name => [name, fields[name]]),
-    valueOf: heading => names.find(field => columns[field] === heading) ?? '',
+    fieldOf: heading => names.find(field => columns[field] === heading) ?? '',
     choose: (heading, field) => {
       const rest = Object.entries(columns).filter(([f, h]) => h !== heading && f !== field)
       pick(Object.fromEntries(field ? [...rest, [field, heading]] : rest) as Partial<Record<Field, string>>)
@@ -32,7 +32,7 @@ export function oneColumnEach<Field extends string>(
 export function ColumnsTable({
   header,
   rows,
-  of: { choices, valueOf, choose },
+  of: { choices, fieldOf, choose },
 }: {
   header: readonly string[]
   rows: readonly (readonly string[])[]
@@ -51,7 +51,7 @@ export function ColumnsTable({
         <thead>
           <tr>
             {header.map(heading => {
-              const field = valueOf(heading)
+              const field = fieldOf(heading)
               return (
                 <th key={heading} scope="col" data-words="">
                   <Text
@@ -81,7 +81,7 @@ export function ColumnsTable({
           {rows.slice(0, SHOWN_ROWS).map((row, i) => (
             <tr key={i}>
               {header.map((heading, c) => (
-                <td key={heading} data-words="" style={{ opacity: valueOf(heading) ? 1 : 0.62 }}>
+                <td key={heading} data-words="" style={{ opacity: fieldOf(heading) ? 1 : 0.62 }}>
                   <Text truncate maxWidth="148px">
                     {row[c]}
                   </Text>

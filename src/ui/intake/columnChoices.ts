@@ -36,7 +36,7 @@ export function columnChoices(
       ),
       [ANOTHER, 'another conversion'],
     ],
-    valueOf: heading => {
+    fieldOf: heading => {
       const [field] = fields.find(([name]) => columns[name] === heading) ?? []
       if (field) return field
       for (const [i, one] of further.entries())
