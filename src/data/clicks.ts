@@ -1,7 +1,7 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
 import type { Executor } from './connect'
+import { nextRevision } from './revision'
 import { clicks } from './schema'
-import { nextRevision } from './store'
 
 /** A click that carried a value which named nothing known when it came. */
 export interface UnreadClick {

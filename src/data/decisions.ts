@@ -1,6 +1,7 @@
 import { and, asc, eq, isNull } from 'drizzle-orm'
 import { type Decision, decisionSchema } from '@/core/intake/decisions'
 import type { Executor } from './connect'
+import { keepBefore } from './importLog'
 import { decisions } from './schema'
 import { readStored } from './stored'
 
@@ -17,8 +18,10 @@ export const listDecisions = async (database: Executor, workspace: string): Prom
     row => ({ id: row.id, value: row.decision }),
   ).map(({ value }) => value)
 
-export const saveDecision = (database: Executor, workspace: string, decision: Decision) =>
-  database
+export async function saveDecision(database: Executor, workspace: string, decision: Decision) {
+  await keepBefore(database, decisions, [{ workspace, id: decision.id }])
+  return database
     .insert(decisions)
     .values({ workspace, id: decision.id, decision, at: new Date(decision.at) })
     .onConflictDoNothing()
+}

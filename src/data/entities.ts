@@ -2,6 +2,7 @@ import { and, asc, eq, ne, sql } from 'drizzle-orm'
 import type { RowEntity } from '@/core/intake/rowEntities'
 import { entityKey } from '@/core/links/account'
 import type { Executor } from './connect'
+import { keepBefore } from './importLog'
 import { adEntities, adEntityNames } from './schema'
 
 /** A campaign, ad set or ad as a report, a file or a person names it; what is null stays as it is held. */
@@ -28,6 +29,13 @@ export async function saveSeen(
   former: readonly SeenEntity[] = [],
 ): Promise<number> {
   let changed = 0
+  const keysOf = (some: readonly SeenEntity[]) => some.map(entity => ({ ...entity, workspace }))
+  await keepBefore(database, adEntities, keysOf(entities))
+  await keepBefore(
+    database,
+    adEntityNames,
+    keysOf([...former, ...entities].filter(entity => entity.name !== null)),
+  )
   for (let i = 0; i < entities.length; i += BATCH) {
     const batch = JSON.stringify(entities.slice(i, i + BATCH))
     const { rowCount } = await database.execute(sql`

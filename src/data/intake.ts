@@ -2,6 +2,7 @@ import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import { type Partner, partnerSchema } from '@/core/intake/postback'
 import type { Secret } from '@/core/intake/routing'
 import type { Executor } from './connect'
+import { keepBefore } from './importLog'
 import { partners, secrets, setAside, sites } from './schema'
 import { insertRows } from './store'
 import { readStored } from './stored'
@@ -162,6 +163,11 @@ export async function settle(
 ): Promise<void> {
   if (ids.length === 0) return
   const some = sql`${setAside.id} in (select jsonb_array_elements_text(${JSON.stringify(ids)}::jsonb))`
+  await keepBefore(
+    database,
+    setAside,
+    ids.map(id => ({ workspace, id })),
+  )
   await database
     .update(setAside)
     .set({ settled })

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { PROVISIONAL } from '@/core/links/provisional'
 import type { Executor } from './connect'
-import { nextRevision } from './store'
+import { nextRevision } from './revision'
 
 const levels = ['campaign', 'ad_set', 'ad'] as const
 type Level = (typeof levels)[number]

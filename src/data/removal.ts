@@ -2,6 +2,7 @@ import { getTableColumns, type SQL, sql } from 'drizzle-orm'
 import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core'
 import { ofNetworks, type Removable, type Removal } from '@/core/intake/removal'
 import type { Executor } from './connect'
+import { nextRevision } from './revision'
 import {
   claimRows,
   claimSums,
@@ -16,7 +17,6 @@ import {
   setAside,
   testRecords,
 } from './schema'
-import { nextRevision } from './store'
 
 interface Kept {
   table: PgTable

@@ -3,6 +3,7 @@ import type * as z from 'zod'
 import type { ClaimSumRow, DeliveryRow } from '@/core/intake/records'
 import { type Day, formatDay, parseDay } from '@/core/shared/days'
 import type { Executor } from './connect'
+import { keepAll } from './importLog'
 import { claimSums, delivery, reportMappings } from './schema'
 import { oneOf } from './store'
 import { storeRecords } from './storeRecords'
@@ -105,10 +106,12 @@ export async function replaceDays(
   const of = (table: typeof delivery | typeof claimSums) =>
     and(eq(table.workspace, workspace), eq(table.network, network), oneOf(table.day, days.map(formatDay)))
   if (spent) {
+    await keepAll(database, delivery, of(delivery))
     await database.delete(delivery).where(of(delivery))
     await storeRecords(database, workspace, 'delivery', spent)
   }
   if (claims) {
+    await keepAll(database, claimSums, of(claimSums))
     await database.delete(claimSums).where(of(claimSums))
     await storeRecords(database, workspace, 'claims', claims)
   }

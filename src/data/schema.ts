@@ -649,8 +649,27 @@ export const importBatches = pgTable(
     network: text('network'),
     /** stopped by hand before its end */
     cancelled: boolean('cancelled').notNull().default(false),
+    undone_at: at('undone_at'),
   },
   t => [primaryKey({ columns: [t.workspace, t.id] })],
+)
+
+/** What rows were before an import wrote them, by which it is undone: those of some keys, in the order of writing. */
+export const importLog = pgTable(
+  'import_log',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    workspace: workspace(),
+    batch: text('batch').notNull(),
+    at: at('at').notNull().defaultNow(),
+    table_name: text('table_name').notNull(),
+    /** the keys of the rows that were written, and those of them that were there, whole */
+    keys: jsonb('keys').$type<Record<string, unknown>[]>().notNull(),
+    rows: jsonb('rows').$type<Record<string, unknown>[]>().notNull(),
+    /** under which they were written, where the table has one */
+    revision: bigint('revision', { mode: 'number' }),
+  },
+  t => [index('import_log_by_batch').on(t.workspace, t.batch)],
 )
 
 /** How far each segment of each collector's journal has been taken in; moves in the transaction that stores the records. */

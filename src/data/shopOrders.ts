@@ -2,8 +2,10 @@ import { and, eq, sql } from 'drizzle-orm'
 import type { OrderStatus } from '@/core/intake/records'
 import { formatAmount } from '@/core/shared/money'
 import type { Executor } from './connect'
+import { keepBefore } from './importLog'
+import { nextRevision } from './revision'
 import { orders } from './schema'
-import { nextRevision, oneOf } from './store'
+import { oneOf } from './store'
 
 /** What is held of some orders, amounts as decimals in their own currency. */
 export async function heldOrders(database: Executor, workspace: string, ids: readonly string[]) {
@@ -70,6 +72,11 @@ export async function saveRefunds(
   workspace: string,
   refunds: readonly HeldRefund[],
 ): Promise<void> {
+  await keepBefore(
+    database,
+    orders,
+    refunds.map(({ order_id }) => ({ workspace, order_id })),
+  )
   const revision = await nextRevision(database, workspace)
   await database.execute(sql`
     update orders set refunded = r.refunded, status = r.status, revision = ${revision}::bigint

@@ -2,6 +2,8 @@ import { getTableColumns, type SQL, sql } from 'drizzle-orm'
 import { type AnyPgColumn, getTableConfig, type PgTable } from 'drizzle-orm/pg-core'
 import type { Executor } from './connect'
 import { isThereAlready } from './errors'
+import { keepBefore } from './importLog'
+import { nextRevision } from './revision'
 
 /** Rows stored at a time: between two such parts others get at the database. */
 export const ROWS_AT_ONCE = 4000
@@ -32,17 +34,6 @@ function describe(table: PgTable, row: Record<string, unknown>) {
 }
 type Described = ReturnType<typeof describe>
 const namesOf = (columns: Described['columns']) => columns.map(column => column.name)
-
-/**
- * The revision that rows of a workspace are written under: one more than its version. Until the transaction ends
- * nobody else writes under it, or raises the version.
- */
-export async function nextRevision(database: Executor, workspace: string): Promise<number> {
-  const { rows } = await database.execute<{ version: string }>(
-    sql`select version from workspaces where id = ${workspace} for update`,
-  )
-  return Number(rows[0]?.version ?? 0) + 1
-}
 
 /** Columns to insert and what to select for them, with the revision where a table has one. */
 async function insertion(
@@ -81,6 +72,7 @@ export async function insertRows<T>(
     const { name, columns, types, revised } = describe(table, usedIn(rows))
     const batch = JSON.stringify(rows.map(row => filled(row, columns)))
     await stored
+    await keepBefore(database, table, rows)
     const { into, select } = await insertion(database, { columns, revised }, rows[0]?.workspace)
     const insert = sql`insert into ${name} (${into}) select ${select} from json_to_recordset(${batch}::json) as r(${types})`
     stored = insertNew(database, insert, async () => sql`${insert} on conflict do nothing`)
@@ -148,6 +140,7 @@ export function prepareUpsert(
   const used = describe(table, usedIn(rows))
   const batch = JSON.stringify(rows.map(row => filled(row, used.columns)))
   return async database => {
+    await keepBefore(database, table, rows)
     const insertOf = async ({ name, types, ...of }: Described) => {
       const { into, select } = await insertion(database, of, rows[0].workspace)
       return sql`insert into ${name} (${into}) select ${select} from json_to_recordset(${batch}::json) as r(${types})`

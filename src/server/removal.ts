@@ -1,5 +1,6 @@
 import { removalSchema } from '@/core/intake/removal'
 import type { Database } from '@/data/connect'
+import { forgetLogged } from '@/data/importLog'
 import { bringBack, countRemoval, forgetIdle, forgetRemoved, removedFrom, takeOut } from '@/data/removal'
 import { workspaces } from '@/data/schema'
 import { findWorkspace, raiseVersion, type Workspace } from '@/data/workspace'
@@ -44,6 +45,7 @@ export async function undoRemoval(database: Database, { id }: Workspace, removed
 /** Forgets what nobody can bring back any longer, and what workspaces do not want kept. */
 export async function tidyRecords(database: Database, now: number): Promise<void> {
   await forgetRemoved(database, new Date(now - KEPT_DAYS * DAY_MS))
+  await forgetLogged(database, new Date(now - KEPT_DAYS * DAY_MS))
   for (const { id } of await database.select({ id: workspaces.id }).from(workspaces)) {
     const days = (await findWorkspace(database, id))?.settings.keep_days
     if (days !== undefined) await forgetIdle(database, id, new Date(now - days * DAY_MS))

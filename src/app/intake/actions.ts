@@ -5,6 +5,7 @@ import { type Partner, partnerSchema, saleStatuses } from '@/core/intake/postbac
 import { offerSchema } from '@/core/intake/routing'
 import { sharedDatabase } from '@/data/connect'
 import { listRoutes, type Route } from '@/data/workspace'
+import { undoImport } from '@/server/import/undo'
 import { replaceOrderSecret } from '@/server/orderWebhook'
 import { keepPartner, sendTestPostback } from '@/server/partners'
 import { addOffer, keepFallback, keepRoute, publishRoutes } from '@/server/routes'
@@ -134,4 +135,15 @@ export async function keepWeights(
   const problem = await keepRoute(sharedDatabase(), { ...route, [by]: shared })
   if (problem === null) refresh()
   return problem
+}
+
+/** Undoes an import. Gives why it cannot be, or null when it is done. */
+export async function takeImportBack(batch: string): Promise<string | null> {
+  const refused = await undoImport(
+    sharedDatabase(),
+    await workspaceHere(),
+    z.string().min(1).max(60).parse(batch),
+  )
+  refresh()
+  return refused
 }

@@ -5,6 +5,7 @@ import { type Day, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import type { Database, Executor } from '@/data/connect'
+import { currentImport } from '@/data/importLog'
 import { keepAside, type SetAside } from '@/data/intake'
 import { markTestOrders } from '@/data/liveTests'
 import { loadRates } from '@/data/loadRecords'
@@ -106,7 +107,12 @@ export async function importFile(
       const refused = new Set(rejected.map(reject => reject.line))
       await settleCorrected(inner, workspace.id, kind, takenRows(kind, content, file, refused), ids)
     }
-    await recordBatch(inner, workspace.id, { id: randomUUID(), kind, file, imported_at: new Date() }, outcome)
+    await recordBatch(
+      inner,
+      workspace.id,
+      { id: currentImport() ?? randomUUID(), kind, file, imported_at: new Date() },
+      outcome,
+    )
   })
   const names = await checkRowNames(database, workspace.id, found.naming.reverse())
   return { ...outcome, columns: whole.columns, names }

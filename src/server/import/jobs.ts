@@ -1,5 +1,7 @@
+import { randomUUID } from 'node:crypto'
 import type { FileKind } from '@/core/intake/records'
 import type { Database } from '@/data/connect'
+import { logged } from '@/data/importLog'
 import type { Workspace } from '@/data/workspace'
 import { checkPageFile } from '../checkPage'
 import { pageSpecOf } from '../signals/handOff'
@@ -7,20 +9,40 @@ import { importFile, type Watch } from './importFile'
 import { compareReport, type ReportInput, takeReport } from './report'
 import { compareExport, type ExportInput, takeExport } from './shopExport'
 
+/** Files beyond this are not kept as it was before them: it would cost as much again as to import them. */
+const UNDONE_CHARACTERS = 40_000_000
+
+/** An import that can be undone, as far as its file is not too large: by its `batch`, null where it cannot. */
+const undoably =
+  <Input extends { content: string }, Outcome extends object>(
+    run: (database: Database, workspace: Workspace, input: Input, watch: Watch) => Promise<Outcome>,
+  ) =>
+  async (database: Database, workspace: Workspace, input: Input, watch: Watch) => {
+    if (input.content.length > UNDONE_CHARACTERS)
+      return { ...(await run(database, workspace, input, watch)), batch: null }
+    const batch = randomUUID()
+    const outcome = await logged({ workspace: workspace.id, batch }, () =>
+      run(database, workspace, input, watch),
+    )
+    return { ...outcome, batch: batch as string | null }
+  }
+
 /** What can be done with a file that may be large. */
 export const jobs = {
-  file: (
-    database: Database,
-    workspace: Workspace,
-    { kind, content, file }: { kind: FileKind; content: string; file?: string },
-    watch: Watch,
-  ) => importFile(database, workspace, kind, content, { ...watch, file }),
+  file: undoably(
+    (
+      database: Database,
+      workspace: Workspace,
+      { kind, content, file }: { kind: FileKind; content: string; file?: string },
+      watch: Watch,
+    ) => importFile(database, workspace, kind, content, { ...watch, file }),
+  ),
   compareReport: (database: Database, workspace: Workspace, input: ReportInput) =>
     compareReport(database, workspace, input),
-  takeReport,
+  takeReport: undoably(takeReport),
   compareExport: (database: Database, workspace: Workspace, input: ExportInput) =>
     compareExport(database, workspace, input),
-  takeExport,
+  takeExport: undoably(takeExport),
   checkPage: async (
     database: Database,
     workspace: Workspace,

@@ -22,6 +22,7 @@ import { type Day, formatDay } from '@/core/shared/days'
 import { minor, parseAmount } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
 import type { Database } from '@/data/connect'
+import { currentImport } from '@/data/importLog'
 import { keepAside } from '@/data/intake'
 import { loadRates } from '@/data/loadRecords'
 import { findMapping, heldByDay, heldStretches, replaceDays, saveMapping } from '@/data/reports'
@@ -238,7 +239,7 @@ export async function takeReport(
   await recordBatch(
     database,
     workspace.id,
-    { id: randomUUID(), kind: 'report', file, network, imported_at: new Date() },
+    { id: currentImport() ?? randomUUID(), kind: 'report', file, network, imported_at: new Date() },
     outcome,
   )
   const named = read.delivery.map(row => ({ ...row, network }))

@@ -12,6 +12,7 @@ import { DataTable } from '../parts/table/DataTable'
 import { WordLink } from '../parts/WordLink'
 import { NamesTold } from './NamesTold'
 import { NextFile } from './NextFile'
+import { offerUndo, type UndoImport } from './offerUndo'
 import { cancelSending, type Progress, sendFile } from './sendFile'
 import { Working } from './Working'
 import { type Destination, screenOf, useComing, wait } from './waitingFiles'
@@ -47,6 +48,7 @@ interface Outcome {
   rejected?: { line: number; column: string; reason: string; value?: string; words?: string }[]
   columns?: { header: string; takenFor: string }[]
   names?: NameCheck
+  batch?: string | null
 }
 
 export interface PastBatch {
@@ -58,6 +60,7 @@ export interface PastBatch {
   duplicates: number
   rejected: number
   cancelled: boolean
+  undone: boolean
 }
 
 interface Webhook {
@@ -71,11 +74,13 @@ export function ImportScreen({
   words,
   webhook,
   replaceSecret,
+  undo,
 }: {
   past: PastBatch[]
   words: Record<string, string>
   webhook: Webhook
   replaceSecret: () => Promise<void>
+  undo: UndoImport
 }) {
   const { count } = useFormats()
   const [outcomes, setOutcomes] = useState<Outcome[]>([])
@@ -99,6 +104,7 @@ export function ImportScreen({
       job.current,
     )
     const rejected = 'rejected' in body ? body.rejected : undefined
+    if (!('error' in body)) offerUndo(body.batch, file.name, undo)
     setOutcomes(all => [
       {
         file: file.name,
@@ -172,7 +178,7 @@ export function ImportScreen({
         }}
       >
         {busy ? (
-          <Working what={`Taking in ${busy}`} progress={progress} stop={() => cancelSending(job.current)} />
+          <Working what={`Importing ${busy}`} progress={progress} stop={() => cancelSending(job.current)} />
         ) : (
           <>
             <Button variant="solid" size="lg" onClick={() => input.current?.click()}>
@@ -242,10 +248,10 @@ export function ImportScreen({
         </Box>
         <Box flex="1">
           <Text as="h2" fontWeight="650">
-            Taken in before
+            Imported before
           </Text>
           <DataTable
-            label="Taken in before"
+            label="Imported before"
             columns={[
               { id: 'file', words: true, wraps: true, value: b => b.file },
               { id: 'at', heading: 'when', as: 'instant', value: b => b.at },
@@ -253,7 +259,8 @@ export function ImportScreen({
                 id: 'in',
                 heading: 'rows in',
                 value: b => b.accepted,
-                cell: b => `${count(b.accepted)}${b.cancelled ? ', then cancelled' : ''}`,
+                cell: b =>
+                  `${count(b.accepted)}${b.undone ? ', undone' : b.cancelled ? ', then cancelled' : ''}`,
               },
               { id: 'known', value: b => b.duplicates },
               { id: 'rejected', value: b => b.rejected },
@@ -275,7 +282,7 @@ function Result({ outcome: o }: { outcome: Outcome }) {
       <Text fontWeight="650">
         {o.file}, as {o.kind}:{' '}
         {o.error ??
-          `${o.cancelled ? 'cancelled. ' : ''}${count(o.accepted ?? 0)} rows in, ${count(o.duplicates ?? 0)} were known already, ${count(o.rejected?.length ?? 0)} rejected.${o.cancelled ? ' Take the file in again to go on: nothing counts twice.' : ''}`}
+          `${o.cancelled ? 'cancelled. ' : ''}${count(o.accepted ?? 0)} rows in, ${count(o.duplicates ?? 0)} were known already, ${count(o.rejected?.length ?? 0)} rejected.${o.cancelled ? ' Import the file again to go on: nothing counts twice.' : ''}`}
       </Text>
       {o.columns && (
         <Flex wrap="wrap" gap="1.5" mt="2" fontSize="12px">

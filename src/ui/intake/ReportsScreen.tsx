@@ -16,6 +16,7 @@ import { MappingTable } from './MappingTable'
 import { type GiveRates, MissingRates } from './MissingRates'
 import { NamesTold } from './NamesTold'
 import { NextFile } from './NextFile'
+import { offerUndo, type UndoImport } from './offerUndo'
 import { ReportDays } from './ReportDays'
 import { problemWords } from './reportWords'
 import { useFileSteps } from './useFileSteps'
@@ -32,6 +33,7 @@ interface Taken {
   days: number
   rejected: number
   cancelled: boolean
+  batch: string | null
 }
 
 /** Networks' reports as they come: say which column is which, see what changes, take them in. */
@@ -42,6 +44,7 @@ export function ReportsScreen({
   practised,
   begin,
   giveRates,
+  undo,
 }: {
   networks: Network[]
   /** the ID of the network that is asked about first; empty where there is none */
@@ -51,6 +54,7 @@ export function ReportsScreen({
   practised: readonly string[]
   begin: BeginNetwork
   giveRates: GiveRates
+  undo: UndoImport
 }) {
   const { count, day, currency } = useFormats()
   const [network, setNetwork] = useState(first)
@@ -129,6 +133,12 @@ export function ReportsScreen({
   const problems = look && mapping ? problemsOf(mapping, look.header) : []
   const compare = async () =>
     setDifference(await send('compare', file!, 'Comparing with what is held', mapping, asked))
+
+  async function take() {
+    const outcome = await send<Taken>('take', file!, `Importing ${file!.name}`, mapping, asked)
+    setTaken(outcome)
+    offerUndo(outcome?.batch, file!.name, undo, () => setTaken(null))
+  }
 
   return (
     <Page
@@ -226,19 +236,15 @@ export function ReportsScreen({
         />
       )}
       {difference && !taken && (
-        <ReportDays
-          difference={difference}
-          name={name}
-          take={async () => setTaken(await send('take', file!, 'Taking it in', mapping, asked))}
-          busy={busy !== ''}
-        />
+        <ReportDays difference={difference} name={name} take={take} busy={busy !== ''} />
       )}
       <NamesTold check={taken?.names} />
       {taken && (
         <Text mt="4" role="status">
           {taken.cancelled && 'Cancelled: '}
           {count(taken.days)} {taken.days === 1 ? 'day' : 'days'} of {name} replaced, {count(taken.accepted)}{' '}
-          sums in, {count(taken.rejected)} rows rejected. {taken.cancelled && 'Take it in again to go on. '}
+          sums imported, {count(taken.rejected)} rows rejected.{' '}
+          {taken.cancelled && 'Import it again to go on. '}
           <WordLink href={taken.rejected > 0 ? '/intake/set-aside' : '/weigh'}>
             {taken.rejected > 0 ? 'See what was rejected' : 'See what it changes'}
           </WordLink>

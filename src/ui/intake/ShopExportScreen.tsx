@@ -24,6 +24,7 @@ import { ColumnsTable, oneColumnEach } from './ColumnsTable'
 import { ExportDifferences, statusChoices } from './ExportDifferences'
 import type { GiveRates } from './MissingRates'
 import { NextFile } from './NextFile'
+import { offerUndo, type UndoImport } from './offerUndo'
 import { useFileSteps } from './useFileSteps'
 import { Working } from './Working'
 import { WrittenAs } from './WrittenAs'
@@ -79,9 +80,11 @@ function problemWords(problem: ExportProblem): string {
 export function ShopExportScreen({
   countIn,
   giveRates,
+  undo,
 }: {
   countIn: (currency: string) => Promise<string | null>
   giveRates: GiveRates
+  undo: UndoImport
 }) {
   const { count } = useFormats()
   const [file, setFile] = useState<File | null>(null)
@@ -90,7 +93,12 @@ export function ShopExportScreen({
   const [mapping, setMapping] = useState<ExportMapping | null>(null)
   const [doubts, setDoubts] = useState<readonly ExportDoubt[]>([])
   const [difference, setDifference] = useState<ExportDifference | null>(null)
-  const [taken, setTaken] = useState<{ accepted: number; rejected: number; cancelled: boolean } | null>(null)
+  const [taken, setTaken] = useState<{
+    accepted: number
+    rejected: number
+    cancelled: boolean
+    batch: string | null
+  } | null>(null)
   const { send, busy, setBusy, problem, setProblem, progress, stop } = useFileSteps(
     step => `/api/shop-export/${step}`,
   )
@@ -115,6 +123,17 @@ export function ShopExportScreen({
     setReady(false)
     void choose(coming.file)
   })
+  async function take() {
+    const outcome = await send<NonNullable<typeof taken>>(
+      'take',
+      file!,
+      `Importing ${file!.name}`,
+      mapping,
+      asked,
+    )
+    setTaken(outcome)
+    offerUndo(outcome?.batch, file!.name, undo, () => setTaken(null))
+  }
   const compare = async () =>
     setDifference(await send('compare', file!, 'Comparing with what is held', mapping, asked))
   const correct = (change: Partial<ExportMapping>, settled?: ExportDoubt) => {
@@ -248,7 +267,7 @@ export function ShopExportScreen({
         <ExportDifferences
           difference={difference}
           busy={busy !== ''}
-          take={async () => setTaken(await send('take', file!, 'Taking it in', mapping, asked))}
+          take={take}
           giveRates={giveRates}
           again={() => void compare()}
           countIn={async of => {
@@ -264,7 +283,7 @@ export function ShopExportScreen({
         <Text mt="4" role="status">
           {taken.cancelled && 'Cancelled: '}
           {takenWords(mapping?.holds ?? 'orders', taken.accepted, count)}, {count(taken.rejected)} lines
-          rejected. {taken.cancelled && 'Take it in again to go on. '}
+          rejected. {taken.cancelled && 'Import it again to go on. '}
           <WordLink href={taken.rejected > 0 ? '/intake/set-aside' : '/reconcile'}>
             {taken.rejected > 0 ? 'See what was rejected' : 'See what it changes'}
           </WordLink>

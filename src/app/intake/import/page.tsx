@@ -6,7 +6,7 @@ import { rejectWords } from '@/server/words'
 import { ImportScreen } from '@/ui/intake/ImportScreen'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { replaceSecret } from '../actions'
+import { replaceSecret, takeImportBack } from '../actions'
 
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Import files' }
@@ -23,7 +23,8 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
           secret: await webhookSecret(sharedDatabase(), workspace.id),
         }}
         replaceSecret={replaceSecret}
-        past={batches.map(b => ({ ...b, at: b.imported_at.getTime() }))}
+        undo={takeImportBack}
+        past={batches.map(b => ({ ...b, at: b.imported_at.getTime(), undone: b.undone_at !== null }))}
       />
     </Station>
   )

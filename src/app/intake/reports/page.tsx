@@ -6,6 +6,7 @@ import { ReportsScreen } from '@/ui/intake/ReportsScreen'
 import { readAddress, type Search } from '../../frame'
 import { Station } from '../../Station'
 import { beginNetwork, giveRatesHere } from '../../settings/actions'
+import { takeImportBack } from '../actions'
 
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Reports' }
@@ -23,6 +24,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
         practised={networks.map(n => n.id).filter(isPractised)}
         begin={beginNetwork}
         giveRates={giveRatesHere}
+        undo={takeImportBack}
       />
     </Station>
   )
