@@ -16,6 +16,20 @@ export async function heldOrders(database: Executor, workspace: string, ids: rea
       currency: orders.currency,
       total: orders.total,
       refunded: orders.refunded,
+      tax: orders.tax,
+      shipping: orders.shipping,
+      ordered_at: orders.ordered_at,
+      customer_id: orders.customer_id,
+      landing_url: orders.landing_url,
+      click_id: orders.click_id,
+      visitor_id: orders.visitor_id,
+      utm_source: orders.utm_source,
+      utm_medium: orders.utm_medium,
+      utm_campaign: orders.utm_campaign,
+      utm_term: orders.utm_term,
+      utm_content: orders.utm_content,
+      channel: orders.channel,
+      product_group: orders.product_group,
     })
     .from(orders)
     .where(and(eq(orders.workspace, workspace), oneOf(orders.order_id, ids)))
@@ -23,6 +37,8 @@ export async function heldOrders(database: Executor, workspace: string, ids: rea
     ...order,
     total: formatAmount(order.total, order.currency),
     refunded: formatAmount(order.refunded, order.currency),
+    tax: formatAmount(order.tax, order.currency),
+    shipping: formatAmount(order.shipping, order.currency),
   }))
 }
 

@@ -58,7 +58,7 @@ async function takeReport(page: Page, someone: Person, network: string, days: nu
 }
 
 const takeOrders = async (page: Page, someone: Person, orders: number) => {
-  await someone.press('Take in')
+  await someone.press(/^Import [\d,]+ orders?$/)
   await expect(
     page.getByRole('status').filter({ hasText: `${orders} orders in, 0 lines rejected` }),
   ).toBeVisible()

@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import { v7 as uuidv7 } from 'uuid'
 import { countsAsOrder, exchangeFiles, type OrderStatus } from '@/core/intake/records'
+import { type ExportField, plainFields } from '@/core/intake/shopExport/fields'
 import { guessExport } from '@/core/intake/shopExport/guess'
 import {
   type ExportKind,
@@ -120,18 +121,65 @@ function withHeldRefunds(
   })
 }
 
+/** What of an order a file may leave out, by what it takes to say it. */
+const leftOut = [
+  ...plainFields.map(field => [field, field === 'customer_id' ? ['customer_id', 'email'] : [field]] as const),
+  ['tax', ['tax']] as const,
+  ['shipping', ['shipping']] as const,
+]
+
+/** The same orders: what the file has no column for stays as it is held. */
+function withHeldRest(
+  orders: readonly ReadOrder[],
+  held: Awaited<ReturnType<typeof heldOf>>,
+  { columns }: ExportMapping,
+): ReadOrder[] {
+  const silent = leftOut.flatMap(([field, by]) =>
+    (by as readonly ExportField[]).some(one => columns[one]) ? [] : [field],
+  )
+  return withHeldRefunds(orders, held).map(order => {
+    const before = held.get(order.cells.order_id!)
+    if (!before || before.currency !== order.cells.currency) return order
+    const kept = silent.map(field => [field, before[field]] as const)
+    return { ...order, cells: { ...order.cells, ...Object.fromEntries(kept) } }
+  })
+}
+
+/** What of an order is compared with what is held, beside its status and amounts, each as a person calls it. */
+const compared = {
+  ordered_at: 'time',
+  customer_id: 'customer',
+  landing_url: 'landing page',
+  click_id: 'click ID',
+  visitor_id: 'visitor',
+  utm_source: 'utm_source',
+  utm_medium: 'utm_medium',
+  utm_campaign: 'utm_campaign',
+  utm_term: 'utm_term',
+  utm_content: 'utm_content',
+  channel: 'channel',
+  product_group: 'product group',
+  tax: 'tax',
+  shipping: 'shipping',
+} as const
+
 /** What an export of orders would change: those that are new, and those that are held otherwise. */
 async function compareOrders(database: Database, workspace: Workspace, input: ExportInput) {
-  const { orders: read, rejected, sums } = readWhole(input)
+  const { orders: read, rejected, sums, totalsLine } = readWhole(input)
   const held = await heldOf(database, workspace.id, read)
-  const orders = withHeldRefunds(read, held)
-  const shown = (cells: Record<string, string | null>) =>
+  const orders = withHeldRest(read, held, input.mapping)
+  const shown = (cells: { [field in 'status' | 'total' | 'refunded' | 'currency']?: string | null }) =>
     [cells.status, cells.total, cells.refunded, cells.currency].join(' ')
+  const textOf = (value: unknown) => (value instanceof Date ? value.toISOString() : (value ?? ''))
   const changed = orders.flatMap(({ cells }) => {
     const before = held.get(cells.order_id!)
-    return before && shown(before) !== shown(cells)
-      ? [{ id: cells.order_id!, before: shown(before), after: shown(cells) }]
-      : []
+    if (!before) return []
+    const others = (Object.keys(compared) as (keyof typeof compared)[])
+      .filter(field => textOf(before[field]) !== textOf(cells[field]))
+      .map(field => compared[field])
+    const money = shown(before) === shown(cells) ? [] : [shown(cells)]
+    const after = [...money, ...others.map(name => `another ${name}`)].join(', ')
+    return after ? [{ id: cells.order_id!, before: shown(before), after }] : []
   })
   const dayOf = zoneClock(workspace.settings.time_zone)
   const days = orders.map(({ cells }) => dayOf(Date.parse(cells.ordered_at!)).day).sort((a, b) => a - b)
@@ -164,10 +212,24 @@ async function compareOrders(database: Database, workspace: Workspace, input: Ex
     rejected: rejected.slice(0, 200),
     rejectedCount: rejected.length,
     sums,
+    /** what the file's own line of totals says, beside what its orders come to in the same currency */
+    totalsLine: totalsLine && {
+      ...totalsLine,
+      currency: input.mapping.currency,
+      orders: sumOfTotals(read, input.mapping.currency),
+    },
     /** days of orders that could be in no sum: there is no rate of their currency */
     withoutRate: daysByCurrency(without),
   }
 }
+
+/** Totals of the orders of a currency, in minor units, whatever became of them. */
+const sumOfTotals = (orders: readonly ReadOrder[], currency: string): number =>
+  orders.reduce(
+    (sum, { cells }) =>
+      cells.currency === currency ? sum + (parseAmount(cells.total ?? '', currency) ?? 0) : sum,
+    0,
+  )
 
 /** Orders of a file with what they come to, in minor units; revenue is of those that count, less refunds. */
 interface MoneySum {
@@ -319,8 +381,7 @@ export async function takeExport(
   if (holds === 'refunds') return takeRefunds(database, workspace, input)
   if (holds === 'customers') return takeCustomers(database, workspace, input)
   const { orders: read, rejected } = readWhole(input)
-  const isSilent = read.filter(order => order.cells.refunded === null)
-  const orders = withHeldRefunds(read, await heldOf(database, workspace.id, isSilent))
+  const orders = withHeldRest(read, await heldOf(database, workspace.id, read), input.mapping)
   await keepAside(database, workspace.id, rejected.map(asideOf('orders', input.file)))
   const columns = new Set<string>(exchangeFiles.orders.columns)
   for (const { cells } of orders) for (const column of Object.keys(cells)) columns.add(column)

@@ -74,7 +74,7 @@ function OrdersDifference({
   again: () => void
   countIn: (currency: string) => void
 }) {
-  const { count, day, currency } = useFormats()
+  const { count, day, currency, money } = useFormats()
   const orders = (of: number) => `${count(of)} ${of === 1 ? 'order' : 'orders'}`
   return (
     <Section
@@ -88,6 +88,19 @@ function OrdersDifference({
         .
       </Note>
       <Money sums={d.money} />
+      {d.totalsLine &&
+        (d.totalsLine.total === d.totalsLine.orders ? (
+          <Note>
+            The file’s own totals line (line {d.totalsLine.line}) says the same:{' '}
+            {money(d.totalsLine.total, d.totalsLine.currency)} {d.totalsLine.currency}.
+          </Note>
+        ) : (
+          <Note alarm>
+            The file’s own totals line (line {d.totalsLine.line}) says{' '}
+            {money(d.totalsLine.total, d.totalsLine.currency)} {d.totalsLine.currency}; its orders come to{' '}
+            {money(d.totalsLine.orders, d.totalsLine.currency)}. Check whether the right columns are picked.
+          </Note>
+        ))}
       {d.sums.odd.length > 0 && (
         <Note alarm>
           In {count(d.sums.odd.length)} of {count(d.sums.compared)} orders the total is not what it is made
@@ -104,7 +117,7 @@ function OrdersDifference({
         {base => <Button onClick={() => countIn(base)}>Count everything in {base}</Button>}
       </MissingRates>
       <Changed changed={d.changed} />
-      <Take busy={busy} none={d.orders === 0} take={take} words={`Take in ${orders(d.orders)}`} />
+      <Take busy={busy} none={d.orders === 0} take={take} words={`Import ${orders(d.orders)}`} />
     </Section>
   )
 }

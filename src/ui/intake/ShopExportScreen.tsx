@@ -3,6 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { FOUND_OUT, type HowRead, type ReadAs } from '@/core/intake/readAs'
 import { orderStatuses } from '@/core/intake/records'
+import { unusedThatMatter } from '@/core/intake/shopExport/cells'
 import { exportFields, plain } from '@/core/intake/shopExport/fields'
 import { type ExportDoubt, guessForms, statusWordsIn } from '@/core/intake/shopExport/guess'
 import {
@@ -16,7 +17,7 @@ import {
 } from '@/core/intake/shopExport/mapping'
 import type { ExportDifference, ExportLook } from '@/server/import/shopExport'
 import { useFormats } from '../format'
-import { SelectField } from '../parts/Fields'
+import { SelectField, TextField } from '../parts/Fields'
 import { FileButton, takesDroppedFiles } from '../parts/FileButton'
 import { Note, Page } from '../parts/Page'
 import { WordLink } from '../parts/WordLink'
@@ -51,6 +52,8 @@ const gapWords: Record<ExportGap, string> = {
   origin:
     'No landing page, UTM or click ID column: only a visitor seen by the Aequant tag ties an order to an ad.',
 }
+
+const unusedWords = { amount: 'amounts', address: 'addresses or parameters', email: 'e-mails' }
 
 const kindWords: Record<ExportKind, string> = {
   orders: 'orders, or their items',
@@ -150,6 +153,7 @@ export function ShopExportScreen({
     setTaken(null)
   }
   const words = look && mapping ? statusWordsIn(look, mapping.columns) : []
+  const unused = look && mapping ? unusedThatMatter(look, mapping.columns) : []
   const problems = look && mapping ? exportProblems(mapping, look.header, words) : []
   return (
     <Page
@@ -205,6 +209,17 @@ export function ShopExportScreen({
               choices={exportKinds.map(kind => [kind, kindWords[kind]])}
             />
             {mapping.holds === 'orders' && (
+              <TextField
+                beside
+                width="auto"
+                label="Tests are orders with"
+                placeholder="a word or e-mail"
+                value={mapping.tests}
+                change={tests => correct({ tests })}
+                input={{ htmlSize: 14 }}
+              />
+            )}
+            {mapping.holds === 'orders' && (
               <SelectField
                 beside
                 width="auto"
@@ -241,6 +256,13 @@ export function ShopExportScreen({
               {doubtWords[doubt]}
             </Text>
           ))}
+          {mapping.holds === 'orders' && unused.length > 0 && (
+            <Text fontSize="13px" color="network" mt="1">
+              Not used, though {unused.length === 1 ? 'it looks' : 'they look'} as if{' '}
+              {unused.length === 1 ? 'it' : 'they'} mattered:{' '}
+              {unused.map(({ heading, holds }) => `“${heading}” (${unusedWords[holds]})`).join(', ')}.
+            </Text>
+          )}
           {exportGapsOf(mapping).map(gap => (
             <Text key={gap} fontSize="13px" color="quiet" mt="1">
               {gapWords[gap]}

@@ -2,6 +2,7 @@ import { currencyExponent } from '../../shared/money'
 import { type OrderStatus, orderStatuses } from '../records'
 import { currencyIn, type DecimalMark } from '../reports/cells'
 import { guessDates, type Sheet, samplesOf } from '../reports/guess'
+import { guessByCells } from './cells'
 import { type ExportField, exportFieldNames, headingWords, plain, statusWords } from './fields'
 import type { ExportMapping } from './mapping'
 
@@ -71,8 +72,8 @@ export const statusWordsIn = (sheet: Sheet, columns: ExportMapping['columns']): 
   samplesOf(sheet, columns.status)
 
 /**
- * A mapping that fits an export's headings and first rows as well as they tell; somebody corrects it. A heading
- * whose words are not known is not used.
+ * A mapping that fits an export's headings and first rows as well as they tell; somebody corrects it. What headings
+ * leave open is guessed from the cells.
  *
  * @param own the workspace's currency and zone, for what the file does not say
  * @returns with `doubts` about what could as well be otherwise
@@ -86,6 +87,7 @@ export function guessExport(
     const field = fieldOf(heading)
     if (field && !columns[field]) columns[field] = heading
   }
+  guessByCells(sheet, columns, word => statusByWord.has(plain(word)))
   return { ...guessForms(sheet, columns, own) }
 }
 
@@ -131,6 +133,7 @@ export function guessForms(
       time_zone: own.time_zone,
       amounts: lines.amounts,
       statuses,
+      tests: '',
     },
     doubts: [
       ...(dates.sure ? [] : (['date_order'] as const)),

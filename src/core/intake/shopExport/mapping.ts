@@ -26,6 +26,8 @@ export const exportMappingSchema = z.object({
   amounts: z.enum(['order', 'line']),
   /** the shop's words for each status, as `plain` writes them */
   statuses: z.record(z.string(), z.enum(orderStatuses)).default({}),
+  /** an order that holds this in any cell is a test: a word, an e-mail or a customer; empty for none */
+  tests: z.string().max(200).default(''),
 })
 export type ExportMapping = z.infer<typeof exportMappingSchema>
 

@@ -19,6 +19,8 @@ export interface ReadExport {
   rejected: Reject[]
   /** of orders that say their total and what it is made of: how many there are, and the lines of those that do not add up */
   sums: { compared: number; odd: number[] }
+  /** what a line says that sums the others, in minor units of the mapping's currency */
+  totalsLine: { line: number; total: number } | null
 }
 
 /** An instant from a day and a time as a shop writes them; noon where it writes no time. */
@@ -74,6 +76,8 @@ export function readExport(
   const readInstant = instantReader(mapping)
   const orders = new Map<string, Folded>()
   const rejected: Reject[] = []
+  let totalsLine: ReadExport['totalsLine'] = null
+  const isTest = testFinder(mapping.tests)
   for (const { cells, line } of lines) {
     if (cells.every(cell => cell.trim() === '')) continue
     const cell = (field: ExportField) => (at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? ''))
@@ -85,6 +89,15 @@ export function readExport(
         value: cell(field).slice(0, 80),
       })
     const id = cell('order_id')
+    const totals = (id === '' || TOTALS.test(plain(id))) && readInstant(cell('ordered_at'), '') === null
+    if (totals) {
+      const sum = readAmounts(cell, mapping.currency, currencyExponent(mapping.currency) ?? 2, mapping)
+      const said = typeof sum === 'string' ? null : (sum.total ?? sum.net)
+      if (said !== null) {
+        totalsLine = { line, total: said }
+        continue
+      }
+    }
     if (id === '') {
       refuse('order_id', 'required')
       continue
@@ -125,7 +138,7 @@ export function readExport(
         cells: {
           order_id: id,
           ordered_at: ordered,
-          status,
+          status: isTest(cells) ? 'test' : status,
           currency,
           ...Object.fromEntries(plainFields.map(field => [field, cell(field) || null])),
           customer_id: cell('customer_id') || cell('email') || null,
@@ -135,7 +148,26 @@ export function readExport(
       lines: [own],
     })
   }
-  return { ...fold(orders, mapping, rejected), rejected: rejected.sort((a, b) => a.line - b.line) }
+  return {
+    ...fold(orders, mapping, rejected),
+    totalsLine,
+    rejected: rejected.sort((a, b) => a.line - b.line),
+  }
+}
+
+/** What stands in the place of an order's number on a line that sums the others. */
+const TOTALS =
+  /^(grand |sub )?(totals?|sums?|summe|gesamt(summe)?|totaux|totale|razem|suma|ogolem|total geral|soma|totaal)$/
+
+/** Whether some cell of a line holds a word, as one of its words or as a whole. */
+function testFinder(word: string): (cells: readonly string[]) => boolean {
+  const wanted = word.trim().toLowerCase()
+  if (wanted === '') return () => false
+  const within = new RegExp(
+    `(?<![\\p{L}\\p{N}])${wanted.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}(?![\\p{L}\\p{N}])`,
+    'u',
+  )
+  return cells => cells.some(cell => within.test(cell.toLowerCase()))
 }
 
 /** The amounts of a line in minor units; null for what it does not say, the field for what is none. */
