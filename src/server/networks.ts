@@ -11,6 +11,7 @@ import { type HeldOfNetwork, heldByNetwork, isSpokenOf, removeProfile } from '@/
 import { listProfiles, raiseVersion, type Workspace } from '@/data/workspace'
 import { keepProfile } from './links/profiles'
 import { publishRoutes } from './routes'
+import { nameSource } from './setAside'
 
 export interface KnownNetwork extends Omit<HeldOfNetwork, 'network'> {
   id: string
@@ -65,7 +66,9 @@ export async function startNetwork(
       problem: `Files name it “${id}”, which can be no ID: let them name it in lower case letters and digits.`,
     }
   const [wrong] = await keepProfile(database, workspace, startProfile(read.data, id), { isNew: true })
-  return wrong ? { problem: wrong.message } : { id }
+  if (wrong) return { problem: wrong.message }
+  if (read.data.source) await nameSource(database, workspace, read.data.source, id)
+  return { id }
 }
 
 /** Takes a network's data sheet out. Gives why it stays, or null when it is gone. */

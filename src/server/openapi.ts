@@ -624,6 +624,15 @@ export const operations: RouteConfig[] = [
     responses: { 200: inText('the report', 'text/csv'), 404: wrong, 502: wrong },
   },
   {
+    method: 'get',
+    path: '/api/sources',
+    summary: 'Sources that orders carry and that name no network yet, of those that may be one',
+    responses: {
+      200: answer('each with its orders', z.array(z.object({ source: text, orders: whole }))),
+      503: away,
+    },
+  },
+  {
     method: 'post',
     path: '/api/which-file',
     summary: 'What a file seems to be: a file of records, something of the shop’s, or a network’s report',

@@ -33,10 +33,16 @@ export function whichFile(sheet: { header: string[]; rows: string[][] }): WhichF
   const exchange = exchangeFileOf(sheet.header)
   if (exchange) return exchange
   const own = { currency: 'EUR', time_zone: 'UTC' }
-  const { columns, holds } = guessExport(sheet, own).mapping
-  const isOrders =
-    columns.order_id && (columns.total || columns.net || columns.unit_price || columns.refunded)
-  if (isOrders || holds === 'customers') return 'shop'
+  const isShops = (by: 'headings' | 'cells') => {
+    const { columns, holds } = guessExport(sheet, own, by).mapping
+    const { order_id, total, net, unit_price, refunded } = columns
+    return (
+      holds === 'customers' || (order_id !== undefined && Boolean(total ?? net ?? unit_price ?? refunded))
+    )
+  }
+  if (isShops('headings')) return 'shop'
   const { mapping } = guessMapping(sheet, null, own)
-  return mapping.columns.date && (tellsSpend(mapping) || tellsClaims(mapping)) ? 'report' : null
+  if (mapping.columns.date && (tellsSpend(mapping) || tellsClaims(mapping))) return 'report'
+  // Cells alone tell an order from an ad only where nothing else is meant.
+  return isShops('cells') ? 'shop' : null
 }

@@ -41,9 +41,17 @@ export const networkTemplates = {
 export type NetworkTemplate = keyof typeof networkTemplates
 const templateNames = Object.keys(networkTemplates) as [NetworkTemplate, ...NetworkTemplate[]]
 
+/** Sources that name no network: letters to customers, search without ads, and visits from nowhere. */
+const NO_NETWORK =
+  /^\(.*\)$|newsletter|e-?mail|^mail|^sms$|direct|organic|referral|^none$|not.?set|^seo$|^qr|flyer|catalog/i
+/** Whether a source that orders carry may be a network, and is worth to be proposed as one. */
+export const mayBeNetwork = (source: string): boolean => source !== '' && !NO_NETWORK.test(source)
+
 /** The little that a network begins with; all else is taken from its template. */
 export const networkStartSchema = z.object({
   name: shape.name.trim().max(80),
+  /** under which orders carry it already; empty where they do not, or by its name */
+  source: z.string().trim().max(200).default(''),
   template: z.enum(templateNames),
   click_id_parameter: shape.click_id_parameter,
   click_window_days: shape.click_window_days.unwrap(),
@@ -55,6 +63,7 @@ export type NetworkStart = z.infer<typeof networkStartSchema>
 /** What is usual, before anybody says it. */
 export const usualStart: NetworkStart = {
   name: '',
+  source: '',
   template: 'none',
   click_window_days: shape.click_window_days.parse(undefined),
   view_window_days: shape.view_window_days.parse(undefined),
@@ -82,5 +91,5 @@ export function networkIdFor(name: string, taken: readonly string[]): string {
 }
 
 /** A network's data sheet as its template begins it. */
-export const startProfile = ({ template, ...start }: NetworkStart, id: string): NetworkProfile =>
+export const startProfile = ({ template, source: _, ...start }: NetworkStart, id: string): NetworkProfile =>
   profileSchema.parse({ ...networkTemplates[template], ...start, id })

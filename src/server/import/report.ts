@@ -41,6 +41,7 @@ import { daysByCurrency, type MissingRates } from '../missingRates'
 import { settleReport } from './corrected'
 import { rateFinder, type Watch } from './importFile'
 import { checkRowNames, type NameCheck } from './names'
+import { whoseReport } from './whoseReport'
 
 const SAMPLE_ROWS = 200
 
@@ -59,10 +60,13 @@ export async function lookAtReport(
   const guess = guessMapping({ header, rows }, profile, { currency, time_zone })
   const saved = await findMapping(database, workspace.id, network, reportMappingSchema)
   const fits = saved !== null && problemsOf(saved, header).length === 0
+  const seems = await whoseReport(database, workspace.id, { header, rows }, { currency, time_zone }, network)
   return {
     header,
     /** the first rows: some are shown, by all of them forms are guessed */
     rows,
+    /** another network whose campaigns it names, or whose last report had its columns; null where it may be this one's */
+    seemsOf: seems === network ? null : seems,
     mapping: fits ? saved : guess.mapping,
     doubts: fits ? [] : guess.doubts,
     saved: fits,

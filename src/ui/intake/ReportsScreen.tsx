@@ -22,6 +22,7 @@ import { problemWords } from './reportWords'
 import { useFileSteps } from './useFileSteps'
 import { Working } from './Working'
 import { useComing, wait } from './waitingFiles'
+import { whereTo } from './whereTo'
 
 interface Network {
   id: string
@@ -69,7 +70,10 @@ export function ReportsScreen({
     step => `/api/reports/${step}?network=${encodeURIComponent(network)}`,
   )
   const [beginning, setBeginning] = useState(false)
-  const name = networks.find(n => n.id === network)?.name ?? network
+  const [isSure, setIsSure] = useState(false)
+  const nameOf = (id: string) => networks.find(n => n.id === id)?.name ?? id
+  const name = nameOf(network)
+  const other = look?.seemsOf && !isSure ? look.seemsOf : null
 
   const forget = () => {
     setLook(null)
@@ -100,7 +104,14 @@ export function ReportsScreen({
   async function choose(chosen: File, as: ReadAs = FOUND_OUT) {
     forget()
     setFile(chosen)
-    if (network === '') return setBeginning(true)
+    setIsSure(false)
+    if (network === '') {
+      const place = await whereTo(chosen)
+      if (place?.to === 'report' && place.network) setNetwork(place.network)
+      else if (networks.length === 0) setBeginning(true)
+      else setProblem(`Choose above whose report ${chosen.name} is.`)
+      return
+    }
     const seen = await send<NonNullable<typeof look>>('look', chosen, `Reading ${chosen.name}`, null, as)
     setAsked(as)
     setLook(seen)
@@ -169,13 +180,15 @@ export function ReportsScreen({
             value={network}
             change={chosen => {
               forget()
-              setFile(null)
-              if (chosen === '') setBeginning(true)
+              // A file that waits for its network is looked at once it is chosen.
+              if (network !== '') setFile(null)
+              if (chosen === '+') setBeginning(true)
               else setNetwork(chosen)
             }}
             choices={[
+              ...(network === '' ? [['', 'whose report is it?'] as const] : []),
               ...networks.map(n => [n.id, n.name] as const),
-              ['', networks.length === 0 ? 'whose report is it?' : 'a network that is not here'] as const,
+              ['+', 'a network that is not here'] as const,
             ]}
           />
           <FileButton
@@ -216,10 +229,25 @@ export function ReportsScreen({
               {problemWords(p)}
             </Text>
           ))}
+          {other && (
+            <Box role="alert" color="alarm" fontSize="13px" mt="2">
+              This looks like {nameOf(other)}’s report: it names campaigns or columns of {nameOf(other)}, and
+              none of {name}.{' '}
+              <Button
+                onClick={() => {
+                  forget()
+                  setNetwork(other)
+                }}
+              >
+                Import it as {nameOf(other)}’s
+              </Button>{' '}
+              <Button onClick={() => setIsSure(true)}>It is {name}’s</Button>
+            </Box>
+          )}
           {!taken && (
             <Button
               mt="3"
-              disabled={problems.length > 0 || busy !== '' || file === null}
+              disabled={problems.length > 0 || busy !== '' || file === null || other !== null}
               onClick={() => void compare()}
             >
               Show what it changes

@@ -1,3 +1,4 @@
+import { useEffect, useState } from 'react'
 import {
   type NetworkStart,
   type NetworkTemplate,
@@ -6,6 +7,7 @@ import {
   usualStart,
 } from '@/core/links/networkTemplates'
 import { profileSchema, spellings } from '@/core/links/profile'
+import { useFormats } from '../format'
 import { NumberField, SelectField, TextField } from '../parts/Fields'
 import { Fold } from '../parts/Fold'
 import { FormPanel } from '../parts/FormPanel'
@@ -52,6 +54,15 @@ export function StartNetwork({
   made: (id: string) => void
   close: () => void
 }) {
+  const { count } = useFormats()
+  const [sources, setSources] = useState<{ source: string; orders: number }[]>([])
+  useEffect(() => {
+    fetch('/api/sources')
+      .then(answer => (answer.ok ? answer.json() : []))
+      .then(setSources)
+      // Without them the form is as it was.
+      .catch(() => {})
+  }, [])
   return (
     <FormPanel<NetworkStart>
       title={described ? `What ${described} is` : 'A network of your own'}
@@ -69,7 +80,29 @@ export function StartNetwork({
     >
       {() => (
         <>
-          <TextField label="Its name" name="name" />
+          <TextField
+            label="Its name"
+            name="name"
+            suggestions={sources.map(one => one.source)}
+            help={
+              sources.length > 0
+                ? 'Orders carry sources that are no network yet: they are offered here.'
+                : undefined
+            }
+          />
+          {sources.length > 0 && (
+            <SelectField
+              label="Orders carry it as"
+              name="source"
+              choices={[
+                ['', 'its name, or not at all'],
+                ...sources.map(
+                  ({ source, orders }) =>
+                    [source, `${source} (${count(orders)} ${orders === 1 ? 'order' : 'orders'})`] as const,
+                ),
+              ]}
+            />
+          )}
           <SelectField
             label="It writes dynamic values in addresses"
             name="template"

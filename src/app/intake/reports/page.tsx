@@ -19,7 +19,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
     <Station search={search}>
       <ReportsScreen
         networks={networks}
-        first={scope.network ?? networks[0]?.id ?? ''}
+        first={scope.network ?? (networks.length === 1 ? networks[0]!.id : '')}
         period={{ from: formatDay(period.from), to: formatDay(period.to) }}
         practised={networks.map(n => n.id).filter(isPractised)}
         begin={beginNetwork}

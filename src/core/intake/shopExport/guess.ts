@@ -76,18 +76,20 @@ export const statusWordsIn = (sheet: Sheet, columns: ExportMapping['columns']): 
  * leave open is guessed from the cells.
  *
  * @param own the workspace's currency and zone, for what the file does not say
+ * @param by whether cells may tell what headings leave open
  * @returns with `doubts` about what could as well be otherwise
  */
 export function guessExport(
   sheet: Sheet,
   own: { currency: string; time_zone: string },
+  by: 'headings' | 'cells' = 'cells',
 ): { mapping: ExportMapping; doubts: ExportDoubt[] } {
   const columns: ExportMapping['columns'] = {}
   for (const heading of sheet.header) {
     const field = fieldOf(heading)
     if (field && !columns[field]) columns[field] = heading
   }
-  guessByCells(sheet, columns, word => statusByWord.has(plain(word)))
+  if (by === 'cells') guessByCells(sheet, columns, word => statusByWord.has(plain(word)))
   return { ...guessForms(sheet, columns, own) }
 }
 
