@@ -171,6 +171,7 @@ export async function compareReport(database: Database, workspace: Workspace, in
     tells: { spend: tellsSpend(input.mapping), claims: tellsClaims(input.mapping) },
     lines: read.delivery.length + read.claims.length,
     totals: read.totals,
+    hidden: read.hidden,
     withoutRate: read.withoutRate,
     rejected: read.rejected.slice(0, 200),
     rejectedCount: read.rejected.length,

@@ -7,13 +7,14 @@ import type { NameCheck } from '@/server/import/names'
 import { useFormats } from '../format'
 import { FilesInput } from '../parts/FileButton'
 import { Fold } from '../parts/Fold'
-import { Page } from '../parts/Page'
+import { Note, Page } from '../parts/Page'
 import { DataTable } from '../parts/table/DataTable'
 import { WordLink } from '../parts/WordLink'
 import { NamesTold } from './NamesTold'
 import { NextFile } from './NextFile'
 import { offerUndo, type UndoImport } from './offerUndo'
 import { cancelSending, type Progress, sendFile } from './sendFile'
+import { isArchive, unpacked } from './unpacked'
 import { Working } from './Working'
 import { type Destination, screenOf, useComing, wait } from './waitingFiles'
 import { whereTo } from './whereTo'
@@ -36,6 +37,9 @@ const kinds: Record<FileKind, { holds: string; needs: string }> = {
     needs: 'network, campaign_id, ad_id',
   },
 }
+
+/** Whether a file of an archive bears the name of one of the files of records. */
+const isRecords = (name: string) => Object.keys(kinds).some(kind => name === `${kind}.csv`)
 
 interface Outcome {
   file: string
@@ -87,6 +91,7 @@ export function ImportScreen({
   const [busy, setBusy] = useState<string | null>(null)
   const [progress, setProgress] = useState<Progress | null>(null)
   const [over, setOver] = useState(false)
+  const [archive, setArchive] = useState('')
   const [asking, setAsking] = useState<File[]>([])
   const job = useRef('')
   const router = useRouter()
@@ -117,14 +122,36 @@ export function ImportScreen({
     setBusy(null)
     router.refresh()
   }
-  async function takeAll(files: File[]) {
+  async function takeAll(given: File[]) {
+    setArchive('')
+    const files: File[] = []
+    for (const file of given) {
+      if (!isArchive(file)) {
+        files.push(file)
+        continue
+      }
+      setBusy(file.name)
+      try {
+        const { files: within, others } = await unpacked(file)
+        files.push(...within.filter(one => isRecords(one.name)))
+        const left = [...others, ...within.map(one => one.name).filter(name => !isRecords(name))]
+        if (left.length > 0)
+          setArchive(
+            `Of ${file.name}, ${left.join(', ')} cannot be imported here: only files of records can.`,
+          )
+      } catch (error) {
+        setArchive(error instanceof Error ? error.message : `${file.name} cannot be read.`)
+      }
+      setBusy(null)
+    }
     const found = await Promise.all(files.map(async file => ({ file, place: await whereTo(file) })))
     const known = found.flatMap(({ file, place }) =>
       place?.to === 'import' && place.kind ? [{ file, kind: place.kind }] : [],
     )
     setAsking(found.filter(({ place }) => place?.to !== 'import').map(({ file }) => file))
-    // Rates first: rows in other currencies need them.
-    known.sort((a, b) => Number(b.kind === 'rates') - Number(a.kind === 'rates'))
+    // Rates first, which rows in other currencies need, and ads before what names them.
+    const first = (kind: FileKind) => ['rates', 'ads'].indexOf(kind) + 2 || 9
+    known.sort((a, b) => first(a.kind) - first(b.kind))
     for (const { file, kind } of known) await take(file, kind)
   }
   useComing('import', busy === null, ({ file, place }) => {
@@ -140,7 +167,7 @@ export function ImportScreen({
   return (
     <Page
       at="/intake/import"
-      says="Drop CSV files here. Good rows go in, bad ones are listed with line and reason, and the same file twice changes nothing."
+      says="Drop CSV files here, or a ZIP archive of them. Good rows go in, bad ones are listed with line and reason, and the same file twice changes nothing."
     >
       <Fold my="3" title="Or let the shop send each order as it is booked">
         <Text mt="1">
@@ -190,11 +217,12 @@ export function ImportScreen({
         <FilesInput
           input={input}
           label="CSV files"
-          accept=".csv,.xlsx,.tsv,.txt,.json,.jsonl,text/csv"
+          accept=".csv,.zip,.xlsx,.tsv,.txt,.json,.jsonl,text/csv"
           take={files => void takeAll(files)}
         />
       </Flex>
 
+      {archive && <Note alarm>{archive}</Note>}
       {asking.map(file => (
         <Box key={file.name} mt="4" borderTopWidth="2px" borderColor="alarm" pt="2">
           <Text fontWeight="650">{file.name}: its header line fits none of the files. What is it?</Text>

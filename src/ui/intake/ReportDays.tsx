@@ -9,7 +9,7 @@ type Figure = 'spend' | 'impressions' | 'clicks' | 'claims' | 'value'
 
 /** The days of a report beside what is held of them. Taken in, each replaces its day. */
 export function ReportDays({
-  difference: { days, currency, tells, rejected, rejectedCount, totals, laid, cut, conversions },
+  difference: { days, currency, tells, rejected, rejectedCount, totals, laid, cut, conversions, hidden },
   name,
   take,
   busy,
@@ -54,6 +54,12 @@ export function ReportDays({
             )
             .join(', ')}
           . Each is imported as what it is.
+        </Text>
+      )}
+      {hidden > 0 && (
+        <Text fontSize="13px" color="network">
+          {count(hidden)} {hidden === 1 ? 'figure is' : 'figures are'} only said to be below a number, such as
+          “&lt;10”: {hidden === 1 ? 'it counts' : 'they count'} as 0.
         </Text>
       )}
       {laid > 0 && (

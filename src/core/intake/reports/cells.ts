@@ -16,9 +16,13 @@ const figures: Record<DecimalMark, RegExp> = {
   ',': /^(-?)(\d+|\d{1,3}(?:\.\d{3})+)(?:,(\d*))?$/,
 }
 
+/** Whether a cell hides a small figure: `<10`. */
+export const isBelow = (text: string): boolean => /^<\s*\d+([.,]\d+)?$/.test(text.trim())
+
 /**
  * A figure as a plain decimal string, rounded half up to some digits: signs of currency and marks between
- * thousands are left out. Null for what is no number; an empty cell and a dash are nothing, `0`.
+ * thousands are left out. Null for what is no number; an empty cell and a dash are nothing, `0`, and so is what is only
+ * said to be below a number.
  *
  * @example
  * readFigure('1.234,565 €', ',', 2) // '1234.57'
@@ -27,7 +31,7 @@ export function readFigure(text: string, decimal: DecimalMark, digits: number): 
   const bare = text
     .replace(/^([\p{Sc}A-Z]{1,3}|zł|Kč)|([\p{Sc}A-Z]{1,3}|zł|Kč)$/gu, '')
     .replace(/[\s'’]/gu, '')
-  if (bare === '' || /^[-–—]+$/.test(bare)) return '0'
+  if (bare === '' || /^[-–—]+$/.test(bare) || isBelow(bare)) return '0'
   const parts = figures[decimal].exec(bare)
   if (!parts) return null
   const whole = parts[2]!.replaceAll(decimal === '.' ? ',' : '.', '')

@@ -5,7 +5,7 @@ import { type Cells, type Reject, rowReader } from '../fields'
 import { type ClaimSumRow, type DeliveryRow, exchangeFiles } from '../records'
 import { layClaims, layDelivery } from '../stretch'
 import type { Level } from '../tree'
-import { readFigure } from './cells'
+import { isBelow, readFigure } from './cells'
 import { countedOf, type ReportField, type ReportMapping, tellsClaims, tellsSpend } from './mapping'
 import { dateOrders } from './moment'
 import { spanReader } from './span'
@@ -24,6 +24,8 @@ export interface ReadReport {
   rejected: Reject[]
   /** lines of totals, which hold nothing of their own */
   totals: number
+  /** cells that say only below which figure theirs is: they are counted as nothing */
+  hidden: number
   /** the first line of each sum */
   lineOf: Map<DeliveryRow | ClaimSumRow, number>
 }
@@ -62,6 +64,15 @@ export function readReport(
   const claims = new Map<string, ClaimSumRow>()
   const rejected: Reject[] = []
   let totals = 0
+  let hidden = 0
+  const figures = [
+    ...(['spend', 'impressions', 'clicks', 'reach'] as const).flatMap(field => at[field] ?? []),
+    ...countedOf(mapping).flatMap(one =>
+      [one.click_through, one.view_through, one.value].flatMap(heading =>
+        heading === undefined ? [] : header.indexOf(heading),
+      ),
+    ),
+  ]
   const lineOf: ReadReport['lineOf'] = new Map()
 
   const place = (heading: string | undefined) => (heading === undefined ? undefined : header.indexOf(heading))
@@ -137,6 +148,7 @@ export function readReport(
       refuseCell(miscounted, 'not_a_count')
       continue
     }
+    hidden += figures.filter(place => isBelow(cells[place] ?? '')).length
     const taken = { delivery: null as DeliveryRow | null, claims: [] as ClaimSumRow[] }
     const back = (column: string): ReportField =>
       column in mapping.columns ? (column as ReportField) : 'ad_id'
@@ -185,7 +197,7 @@ export function readReport(
         addClaims(claims, own)
       }
   }
-  return { delivery: [...delivery.values()], claims: [...claims.values()], rejected, totals, lineOf }
+  return { delivery: [...delivery.values()], claims: [...claims.values()], rejected, totals, hidden, lineOf }
 }
 
 /** Whether a line sums others: it names a total, or nothing, where others name a day, a campaign or an ad. */

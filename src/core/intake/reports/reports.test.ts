@@ -409,3 +409,22 @@ describe('several conversions of a report', () => {
     expect(guess(['Leads'], ['5'])).toEqual(['Leads', 'lead', []])
   })
 })
+
+it('counts as nothing what is only said to be below a number, and says how often', () => {
+  const header = ['Day', 'Campaign', 'Cost', 'Clicks', 'Purchases']
+  const rows = [
+    ['2026-11-02', 'Autumn', '4.00', '12', '<10'],
+    ['2026-11-03', 'Autumn', '4.00', '< 5', '2'],
+  ]
+  const { mapping } = guessMapping({ header, rows }, null, own)
+  const read = readReport(
+    header,
+    rows.map((cells, i) => ({ cells, line: i + 2 })),
+    mapping,
+    'kelpie',
+    asItIs,
+  )
+  expect([read.hidden, read.rejected]).toEqual([2, []])
+  expect(read.delivery.map(row => row.clicks)).toEqual([12, 0])
+  expect(read.claims.map(row => row.click_through)).toEqual([2])
+})
