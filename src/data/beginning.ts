@@ -10,7 +10,7 @@ export async function heldToBegin(
   zone: string,
 ): Promise<Omit<Held, 'settled' | 'networks'>> {
   const found = await database.execute<
-    Record<'count' | 'links' | 'clicks' | 'events', number> & {
+    Record<'count' | 'links' | 'clicks' | 'events' | 'named', number> & {
       first: string | null
       last: string | null
       spent: Record<string, string> | null
@@ -28,9 +28,21 @@ export async function heldToBegin(
       (select json_agg(network order by network) from c) as claiming,
       (exists (select 1 from ad_entities where workspace = ${workspace} and landing_page is not null))::int as links,
       (exists (select 1 from clicks where workspace = ${workspace}))::int as clicks,
-      (exists (select 1 from events where workspace = ${workspace}))::int as events
+      (exists (select 1 from events where workspace = ${workspace}))::int as events,
+      (exists (select 1 from orders where workspace = ${workspace}
+        and (utm_source <> '' or utm_campaign <> '' or landing_url ~* '(^|[?&])utm_(source|campaign)=')))::int as named
     from o`)
-  const { count = 0, first, last, spent, claiming, links = 0, clicks = 0, events = 0 } = found.rows[0] ?? {}
+  const {
+    count = 0,
+    first,
+    last,
+    spent,
+    claiming,
+    links = 0,
+    clicks = 0,
+    events = 0,
+    named = 0,
+  } = found.rows[0] ?? {}
   const day = (text: string) => parseDay(text) ?? 0
   const networks = Object.entries(spent ?? {}).map(([network, text]) => ({ network, last: day(text) }))
   return {
@@ -40,5 +52,6 @@ export async function heldToBegin(
     links,
     clicks,
     events,
+    named,
   }
 }

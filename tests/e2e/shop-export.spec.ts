@@ -1,3 +1,4 @@
+import iconv from 'iconv-lite'
 import writeXlsxFile from 'write-excel-file/node'
 import { type Application, startApplication } from './application'
 import { expect, type Locator, type Page, test } from './test'
@@ -389,5 +390,134 @@ test('a workbook of three sheets in real, conversions of campaigns in parts, and
   await takeReport(page, someone, 'Lã viva', 2)
   // 60.50, 19.50, 12.50 and 7.50; half a conversion and one and a quarter; 1,234.56 and 99.90, the cancelled one left out.
   await agrees(page, someone, { spend: 100, claims: 1.75, orders: 2, value: 1334.46 })
+  expect(someone.steps()).toBeLessThanOrEqual(45)
+})
+
+const inBytes = (rows: readonly string[], encoding: string) => iconv.encode(rows.join('\r\n'), encoding)
+
+test('a Polish shop: parameters alone, totals again on each item, refunds apart, a week a line with leads, and a network without conversions', async ({
+  page,
+}) => {
+  const someone = person(page)
+  await page.goto(app.origin)
+  const entry = 'utm_source=brama&utm_campaign=Jesień'
+  const orders = inBytes(
+    [
+      'Numer zamówienia;Data złożenia;Stan;Produkt;Wartość zamówienia (PLN);Parametry wejścia',
+      `ZAM/101;10.11.2026 09:15;Opłacone;Krosno;1 234,50;${entry}`,
+      `ZAM/101;10.11.2026 09:15;Opłacone;Przędza;1 234,50;${entry}`,
+      'ZAM/102;11.11.2026 18:00;Anulowane;Przędza;40,00;',
+      `ZAM/103;18.11.2026 07:30;Opłacone;Kurs;99,00;${entry}`,
+      'ZAM/104;20.11.2026 12:00;Opłacone;Przędza;60,00;',
+    ],
+    'windows-1250',
+  )
+  await someone.drop(['zamowienia.csv', orders])
+  await expect(page.getByLabel('zamowienia.csv')).toHaveValue('shop')
+  await someone.press('Take it there')
+  await expect(page.getByLabel('Parametry wejścia is')).toHaveValue('landing_url')
+  await someone.press('Show what it changes')
+  await someone.press('Count everything in PLN')
+  await expect(page.getByText('rates of some days are missing')).toBeHidden()
+  await takeOrders(page, someone, 4)
+  const refunds = inBytes(['Numer zamówienia;Kwota zwrotu', 'ZAM/104;10,00'], 'windows-1250')
+  await someone.drop(['zwroty.csv', refunds])
+  await someone.press('Take it there')
+  await expect(heading(page)).toContainText('zwroty.csv')
+  await someone.press('Show what it changes')
+  await someone.press('Settle 1 order')
+  await expect(page.getByText('1 order settled')).toBeVisible()
+  await someone.follow('Aequant')
+  await beginNetwork(page, someone, 'Brama')
+  await beginNetwork(page, someone, 'Mosty')
+  await someone.drop(
+    [
+      'brama.csv',
+      inBytes(
+        [
+          'Tydzień;Kampania;Wydatki (PLN);Kliknięcia;Zakupy;Wartość zakupów (PLN);Leady',
+          '09.11.2026 - 15.11.2026;Jesień;70,35;140;1;1 234,50;6',
+          '16.11.2026 - 22.11.2026;Jesień;19,65;80;1;99,00;4',
+        ],
+        'windows-1250',
+      ),
+    ],
+    [
+      'mosty.csv',
+      inBytes(
+        ['Dzień;Kampania;Koszt;Kliknięcia', '17.11.2026;Wełna;6,50 zł;5', '19.11.2026;Wełna;3,50 zł;3'],
+        'windows-1250',
+      ),
+    ],
+  )
+  await someone.press('Take them there')
+  await someone.press('Show what it changes')
+  await expect(page.getByText('2 “purchase” worth 1,333.50 PLN, 10 “lead”')).toBeVisible()
+  await expect(page.getByText('2 sums cover more than a day')).toBeVisible()
+  await someone.press('Replace 14 days of Brama')
+  await expect(page.getByText('14 days of Brama replaced')).toBeVisible()
+  await someone.follow('Go on with it')
+  await takeReport(page, someone, 'Mosty', 2)
+  // 1,234.50 once, 99.00, and 60.00 less 10.00; two purchases, and no lead is an order.
+  await agrees(page, someone, { spend: 100, claims: 2, orders: 3, value: 1383.5 })
+  await expect(page.getByText('Brama reports up to 7 days as one sum')).toBeVisible()
+  expect(someone.steps()).toBeLessThanOrEqual(45)
+})
+
+test('a French shop: its own totals line, refunds beside, conversions of campaigns in parts over two date columns', async ({
+  page,
+}) => {
+  const someone = person(page)
+  await page.goto(app.origin)
+  const entry = 'https://metier.example/?utm_source=ruisseau&utm_campaign=Été indien'
+  const orders = inBytes(
+    [
+      'N° commande;Date de création;Statut;Total TTC;Montant remboursé;Page d’arrivée',
+      `C-1;10 nov. 2026 11:15;Terminée;250,00 €;0,00 €;${entry}`,
+      'C-2;12 nov. 2026 08:00;Annulée;80,00 €;0,00 €;',
+      `C-3;19 nov. 2026 19:45;Expédiée;120,50 €;20,50 €;${entry}`,
+      'Total;;;450,50 €;20,50 €;',
+    ],
+    'windows-1252',
+  )
+  await someone.drop(['commandes.csv', orders])
+  await someone.press('Take it there')
+  await someone.press('Show what it changes')
+  await expect(page.getByText('The file’s own totals line (line 5) says the same: 450.50 EUR.')).toBeVisible()
+  await takeOrders(page, someone, 3)
+  await someone.follow('Aequant')
+  await beginNetwork(page, someone, 'Ruisseau')
+  await beginNetwork(page, someone, 'Clairière')
+  await someone.drop(
+    [
+      'ruisseau.csv',
+      inBytes(
+        [
+          'Début;Fin;Campagne;Montant dépensé (EUR);Clics;Achats;Valeur des achats',
+          '09/11/2026;15/11/2026;Été indien;45,00;90;1,50;300,00',
+          '16/11/2026;22/11/2026;Été indien;35,00;70;0,75;60,00',
+        ],
+        'windows-1252',
+      ),
+    ],
+    [
+      'clairiere.csv',
+      inBytes(
+        [
+          'Jour;Campagne;Coût;Affichages;Clics',
+          '18/11/2026;Laine;12,00;1 000;5',
+          '20/11/2026;Laine;8,00;900;3',
+        ],
+        'windows-1252',
+      ),
+    ],
+  )
+  await someone.choose(page.getByLabel('clairiere.csv'), 'report clairiere')
+  await someone.press('Take them there')
+  await takeReport(page, someone, 'Ruisseau', 14)
+  await someone.follow('Go on with it')
+  await takeReport(page, someone, 'Clairière', 2)
+  // 250.00 and 100.00; one and a half conversions and three quarters of one.
+  await agrees(page, someone, { spend: 100, claims: 2.25, orders: 2, value: 350 })
   expect(someone.steps()).toBeLessThanOrEqual(45)
 })

@@ -11,6 +11,7 @@ const nothing: Held = {
   links: 0,
   clicks: 0,
   events: 0,
+  named: 0,
 }
 const whole: Held = {
   settled: true,
@@ -21,6 +22,7 @@ const whole: Held = {
   links: 12,
   clicks: 900,
   events: 4000,
+  named: 0,
 }
 const part = <Value>(value: Value, none: Value) => fc.constantFrom(value, none)
 const held: fc.Arbitrary<Held> = fc.record({
@@ -32,6 +34,7 @@ const held: fc.Arbitrary<Held> = fc.record({
   links: part(12, 0),
   clicks: part(900, 0),
   events: part(4000, 0),
+  named: part(51, 0),
 })
 
 describe('the way to the first number', () => {
@@ -87,6 +90,13 @@ describe('the way to the first number', () => {
       estimated: [{ step: 'claims', networks: ['norrfeed'] }],
       gap: [{ step: 'claims', networks: ['norrfeed'] }],
     })
+  })
+  it('does not say that a figure lacks what the parameters of orders stand in for', () => {
+    const exported = { ...whole, links: 0, clicks: 0, events: 0, named: 51 }
+    const lacking = (held: Held) =>
+      lacksOf(held).flatMap(({ figure, lacks }) => (lacks.length > 0 ? [figure] : []))
+    expect(lacking(exported)).toEqual(['proven'])
+    expect(lacking({ ...exported, named: 0 })).toEqual(['proven', 'tagged', 'estimated'])
   })
   it('has figures that lack something exactly while some step for them is missing', () => {
     fc.assert(

@@ -15,6 +15,8 @@ export interface Held {
   links: number
   clicks: number
   events: number
+  /** orders that carry the parameters of an ad: by them alone they can be tagged and estimated */
+  named: number
 }
 
 /** The way from nothing to the first number, in its order. None of it is compulsory. */
@@ -83,10 +85,18 @@ export function lacksOf(held: Held): { figure: BegunFigure; lacks: Lack[] }[] {
   // A place of one's own claims nothing.
   const silent = networks.filter(network => spent.includes(network) && !claiming.includes(network))
   if (silent.length > 0) partly.claims.push({ step: 'claims', networks: silent })
+  // What a landing page says of an order stands in for its click, and for a list of where ads lead.
+  const isNamedInstead = (figure: BegunFigure, step: BeginStep) =>
+    held.named > 0 &&
+    ((figure === 'tagged' && step === 'links') || (figure === 'estimated' && step === 'tag'))
   return begunFigures.map(figure => ({
     figure,
     lacks: needs[figure].flatMap((step): Lack[] =>
-      !isDone[step](held) ? [{ step }] : step === 'reports' || step === 'claims' ? partly[step] : [],
+      !isDone[step](held) && !isNamedInstead(figure, step)
+        ? [{ step }]
+        : step === 'reports' || step === 'claims'
+          ? partly[step]
+          : [],
     ),
   }))
 }
