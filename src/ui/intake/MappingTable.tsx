@@ -26,7 +26,8 @@ export function MappingTable({
   return (
     <Box as="section" aria-label="Columns">
       <Text fontSize="13px" color="quiet" mb="1">
-        {levelWords(levelOf(mapping))} {usedColumns(mapping)} of {look.header.length} columns are used.
+        {levelWords(levelOf(mapping), mapping)} {usedColumns(mapping)} of {look.header.length} columns are
+        used.
       </Text>
       <ColumnsTable header={look.header} rows={look.rows} of={columnChoices(mapping, correct)} />
       <WrittenAs forms={mapping} correct={correct} how={look.how} readAs={readAs}>
@@ -44,7 +45,11 @@ export function MappingTable({
           <TextField
             beside
             width="auto"
-            label="A conversion is a"
+            label={
+              mapping.further.length > 0 && mapping.columns.click_through
+                ? `“${mapping.columns.click_through}” is a`
+                : 'A conversion is a'
+            }
             value={mapping.conversion}
             change={conversion => correct({ conversion })}
             input={{ htmlSize: 12 }}

@@ -35,8 +35,10 @@ export const coversWords: Record<Covers, string> = {
 export const decimalWords: Record<DecimalMark, string> = { '.': 'point: 1,234.50', ',': 'comma: 1.234,50' }
 
 /** What each row of a report is about. */
-export const levelWords = (level: string | null): string =>
-  level === null ? 'Its rows name no campaign.' : `Each row is one ${level.replace('_', ' ')} and day.`
+export const levelWords = (level: string | null, { covers, columns }: ReportMapping): string =>
+  level === null
+    ? 'Its rows name no campaign.'
+    : `Each row is one ${level.replace('_', ' ')} and ${columns.date_to ? 'stretch of days' : covers}.`
 
 export const usedColumns = ({ columns, further }: ReportMapping): number =>
   Object.keys(columns).length + further.reduce((sum, one) => sum + Object.keys(one).length - 1, 0)
