@@ -150,6 +150,11 @@ export const judgement = z.strictObject({
         at: z.strictObject({ network: text, from: text, to: text, days: whole, orders: whole }),
       }),
       z.strictObject({
+        code: z.literal('rate_assumed'),
+        severity: z.literal('hint'),
+        at: z.strictObject({ currency: text, after: text }),
+      }),
+      z.strictObject({
         code: z.literal('other_result'),
         severity: z.literal('hint'),
         at: z.strictObject({ result: text, count: whole }),

@@ -21,6 +21,26 @@ describe('what records come to in one currency', () => {
     expect(data.delivery[0]?.spend).toBe(400)
     expect(data.setAside).toEqual([])
   })
+  it('is that of a day’s sum, whatever its rows', () => {
+    const third = [{ day: on('2026-10-01'), base: 'USD', quote: 'EUR', rate: '0.3333' }]
+    const spend = ['0.01', '0.01', '0.01', '1.00', '0.05']
+    const data = dataset({
+      rates: third,
+      delivery: spend.map((amount, i) =>
+        delivery('2026-10-01', { currency: 'USD', spend: amount, ad_id: `a${i}` }),
+      ),
+    })
+    // 1.08 at 0.3333, to the cent; row by row it would be 0.35.
+    expect(data.delivery.reduce((sum, row) => sum + row.spend, 0)).toBe(36)
+    expect(data.assumedRates).toEqual([])
+  })
+  it('says from which day on a rate is only assumed', () => {
+    const data = dataset({
+      rates: usd,
+      delivery: [delivery('2026-10-02', { currency: 'USD', spend: '8.00' })],
+    })
+    expect(data.assumedRates).toEqual([{ currency: 'USD', after: on('2026-09-30') }])
+  })
   it('is nothing without a rate, and the row is named', () => {
     const data = dataset({
       rates,

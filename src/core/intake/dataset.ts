@@ -3,7 +3,7 @@ import { carriedOver } from '../shared/carriedOver'
 import { type Day, type Period, zoneClock } from '../shared/days'
 import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../shared/money'
 import { pathKey, perPath } from '../shared/path'
-import { converter, type Rate } from '../shared/rates'
+import { converter, dayConverter, type Rate } from '../shared/rates'
 import {
   byTransaction,
   countsEach,
@@ -94,6 +94,8 @@ export interface Dataset {
   delivery: Delivery[]
   /** longer stretches of which reports gave one sum, which is laid evenly over their days */
   stretches: NetworkStretch[]
+  /** currencies that records are in after the last day of which a rate is known: that one is used for some days more */
+  assumedRates: { currency: string; after: Day }[]
   /** rows left out for want of a rate, by their place in the records given */
   setAside: { file: PricedKind; row: number; reason: 'no_rate'; currency: string }[]
   /** results other than the judged one, with how often each was told of */
@@ -221,6 +223,7 @@ export function buildUpon(before: Built | null, given: Records, general: Setting
     claims,
     delivery,
     stretches: frame.stretches,
+    assumedRates: assumedRates(records, orders, settings.currency),
     setAside,
     otherResults,
   }
@@ -305,6 +308,7 @@ function buildFrame(
   const builder = treeBuilder()
   const { tree, network, leaf, see } = builder
   const convert = converter(records.rates)
+  const ofDay = dayConverter(convert)
   const localTime = zoneClock(settings.time_zone)
   const setAside: Dataset['setAside'] = []
   const noRate = (file: PricedKind, row: number, currency: string) =>
@@ -320,7 +324,7 @@ function buildFrame(
     see(row.network, 'campaign', row.campaign_id, row.campaign_name)
     see(row.network, 'ad_set', row.ad_set_id ?? '', row.ad_set_name)
     see(row.network, 'ad', row.ad_id ?? '', row.ad_name)
-    const spend = convert(row.spend, row.currency, settings.currency, row.date)
+    const spend = ofDay(`spend ${row.network}`, row.spend, row.currency, settings.currency, row.date)
     if (spend === null) noRate('delivery', i, row.currency)
     else
       delivery.push({
@@ -352,13 +356,14 @@ function buildFrame(
     text: string | null,
     currency: string | null,
     day: Day,
+    of: string,
   ) => {
     const from = currency ?? settings.currency
     const amount =
       text === null
         ? NOTHING
         : (parseAmount(text, from) ?? minor(Math.round(Number(text) * 10 ** (currencyExponent(from) ?? 2))))
-    const value = convert(amount, from, settings.currency, day)
+    const value = ofDay(`claims ${of}`, amount, from, settings.currency, day)
     if (value === null) noRate(file, index, from)
     return value
   }
@@ -366,7 +371,7 @@ function buildFrame(
   records.claimRows.forEach((row, i) => {
     if (!judged(row.network, row.conversion)) return
     const day = row.date ?? networkClock(row.network)(row.claimed_at).day
-    const value = claimValue('claim-rows', i, row.value, row.currency, day)
+    const value = claimValue('claim-rows', i, row.value, row.currency, day, row.network)
     if (value === null) return
     claims.push({
       day,
@@ -385,7 +390,7 @@ function buildFrame(
   })
   const sums = records.claims.flatMap((row, i): ClaimSum[] => {
     if (!judged(row.network, row.conversion) || withRows.has(row.network)) return []
-    const value = claimValue('claims', i, row.value, row.currency, row.date)
+    const value = claimValue('claims', i, row.value, row.currency, row.date, row.network)
     if (value === null) return []
     const at = leaf(row.network, row.campaign_id, row.ad_set_id, row.ad_id)
     return [{ row, value, network: network(row.network), leaf: at }]
@@ -413,6 +418,27 @@ function buildFrame(
       sealed = true
     },
   }
+}
+
+/** Currencies of which records go on after their last rate. */
+function assumedRates(
+  { rates, delivery, claims }: Records,
+  orders: readonly Order[],
+  own: string,
+): Dataset['assumedRates'] {
+  const last = new Map<string, Day>()
+  const see = (currency: string | null, day: Day) => {
+    if (currency !== null && currency !== own) last.set(currency, Math.max(last.get(currency) ?? day, day))
+  }
+  for (const row of [...delivery, ...claims]) see(row.currency, row.date)
+  for (const order of orders) see(order.currency, order.day)
+  return [...last].flatMap(([currency, day]) => {
+    const known = rates.flatMap(rate =>
+      [rate.base, rate.quote].sort().join() === [currency, own].sort().join() ? rate.day : [],
+    )
+    const after = known.reduce((latest, one) => Math.max(latest, one), Number.NEGATIVE_INFINITY)
+    return Number.isFinite(after) && day > after ? [{ currency, after }] : []
+  })
 }
 
 /** The stretches that rows are parts of, each once. */

@@ -36,3 +36,23 @@ export function converter(rates: readonly Rate[]) {
     return null
   }
 }
+
+/**
+ * Converts the rows of a day so that they sum to their converted sum: each comes to what it adds to the sum of those
+ * before it.
+ *
+ * @returns `of` is whose sums they are; null where there is no rate
+ */
+export function dayConverter(convertOne: ReturnType<typeof converter>) {
+  const sums = new Map<string, { given: number; made: number }>()
+  return (of: string, amount: Minor, from: string, to: string, day: Day): Minor | null => {
+    if (from === to) return amount
+    const key = `${of} ${from} ${day}`
+    const sum = sums.get(key) ?? { given: 0, made: 0 }
+    const made = convertOne((sum.given + amount) as Minor, from, to, day)
+    if (made === null) return null
+    const own = made - sum.made
+    sums.set(key, { given: sum.given + amount, made })
+    return own as Minor
+  }
+}

@@ -79,6 +79,7 @@ export type JudgeFinding =
   | { code: 'other_result'; severity: 'hint'; at: { result: string; count: number } }
   | { code: 'laid_over_days'; severity: 'hint'; at: StandsOn['laid'][number] }
   | { code: 'stretch_cut'; severity: 'warning'; at: StandsOn['cut'][number] }
+  | { code: 'rate_assumed'; severity: 'hint'; at: StandsOn['rates'][number] }
   | { code: 'days_without_report'; severity: 'warning'; at: StandsOn['uncovered'][number] }
   | NameFinding
   | EstimateFinding

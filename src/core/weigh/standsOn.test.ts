@@ -45,10 +45,11 @@ describe('the days that figures stand on', () => {
       laid: [{ network: 'kelpie', days: 7 }],
       cut: [],
       uncovered: [],
+      rates: [],
     })
     expect(standsOn(evidence, {}, days(9, 0)).cut).toEqual([
       { network: 'kelpie', from: formatDay(END - 13), to: formatDay(END - 7), counted: 3 },
     ])
-    expect(standsOn(evidence, {}, days(6, 0))).toEqual({ laid: [], cut: [], uncovered: [] })
+    expect(standsOn(evidence, {}, days(6, 0))).toEqual({ laid: [], cut: [], uncovered: [], rates: [] })
   })
 })

@@ -13,11 +13,13 @@ export interface StandsOn {
   cut: { network: string; from: string; to: string; counted: number }[]
   /** days on which a network's ads had clicks, conversions or orders, and no report covers: their spend is missing */
   uncovered: { network: string; from: string; to: string; days: number; orders: number }[]
+  /** currencies whose last known rate stands for days after it that are in the period */
+  rates: { currency: string; after: string }[]
 }
 
 /** What figures of some periods of a part of the account stand on. */
 export function standsOn(evidence: Evidence, scope: Scope, ...periods: Period[]): StandsOn {
-  const { stretches } = evidence.data
+  const { stretches, assumedRates } = evidence.data
   const touched = stretches.filter(
     ({ network, from, to }) =>
       (!scope.network || scope.network === network) &&
@@ -37,6 +39,9 @@ export function standsOn(evidence: Evidence, scope: Scope, ...periods: Period[])
       return counted <= to - from ? [{ network, from: formatDay(from), to: formatDay(to), counted }] : []
     }),
     uncovered: uncoveredDays(evidence, scope, periods),
+    rates: assumedRates
+      .filter(({ after }) => periods.some(period => period.to > after))
+      .map(({ currency, after }) => ({ currency, after: formatDay(after) })),
   }
 }
 

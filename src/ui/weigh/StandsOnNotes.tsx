@@ -7,7 +7,7 @@ import { useResultWords } from '../shell/ResultWords'
 
 /** What is known of a period's days: reports by the week or month, those that it cuts, and days without a report. */
 export function StandsOnNotes({
-  of: { laid, cut, uncovered },
+  of: { laid, cut, uncovered, rates },
   asks = true,
 }: {
   of: StandsOn
@@ -33,6 +33,17 @@ export function StandsOnNotes({
             <>
               {' '}
               <WordLink href="/intake/reports">Import a report of these days</WordLink>.
+            </>
+          )}
+        </Note>
+      ))}
+      {rates.map(({ currency, after }) => (
+        <Note key={currency}>
+          No rate of {currency} after {day(after)} is known: amounts of later days use that one.
+          {asks && (
+            <>
+              {' '}
+              <WordLink href="/intake/import">Import rates.csv</WordLink>.
             </>
           )}
         </Note>
