@@ -33,6 +33,14 @@ export interface Watch {
   signal?: AbortSignal
 }
 
+const LINES_AT_ONCE = 5000
+/** Tells of some lines alone how many are read. */
+export const everySome =
+  (progress: Watch['progress'], of: number): ((lines: number) => void) =>
+  lines => {
+    if (lines % LINES_AT_ONCE === 0) progress?.(lines, of)
+  }
+
 /** What of a workspace is another after a file of a kind, beside rows that bear a revision; reports and ads bring names. */
 const partsOf: Record<FileKind, readonly Part[]> = {
   delivery: ['delivery', 'rules'],

@@ -6,8 +6,8 @@ import type { Workspace } from '@/data/workspace'
 import { checkPageFile } from '../checkPage'
 import { pageSpecOf } from '../signals/handOff'
 import { importFile, type Watch } from './importFile'
-import { compareReport, type ReportInput, takeReport } from './report'
-import { compareExport, type ExportInput, takeExport } from './shopExport'
+import { compareReport, takeReport } from './report'
+import { compareExport, takeExport } from './shopExport'
 
 /** Files beyond this are not kept as it was before them: it would cost as much again as to import them. */
 const UNDONE_CHARACTERS = 40_000_000
@@ -37,11 +37,9 @@ export const jobs = {
       watch: Watch,
     ) => importFile(database, workspace, kind, content, { ...watch, file }),
   ),
-  compareReport: (database: Database, workspace: Workspace, input: ReportInput) =>
-    compareReport(database, workspace, input),
+  compareReport,
   takeReport: undoably(takeReport),
-  compareExport: (database: Database, workspace: Workspace, input: ExportInput) =>
-    compareExport(database, workspace, input),
+  compareExport,
   takeExport: undoably(takeExport),
   checkPage: async (
     database: Database,

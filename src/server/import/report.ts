@@ -39,7 +39,7 @@ import { keepNetworkRules } from '../counting'
 import { adsWereNamed } from '../links/unknownValues'
 import { daysByCurrency, type MissingRates } from '../missingRates'
 import { settleReport } from './corrected'
-import { rateFinder, type Watch } from './importFile'
+import { everySome, rateFinder, type Watch } from './importFile'
 import { checkRowNames, type NameCheck } from './names'
 import { whoseReport } from './whoseReport'
 
@@ -86,6 +86,7 @@ async function readWhole(
   database: Database,
   workspace: Workspace,
   { network, file, mapping, content }: ReportInput,
+  progress?: Watch['progress'],
 ): Promise<ReadReport & { withoutRate: MissingRates[] }> {
   const { header, lines, damaged } = readSheet(content, file)
   const named = new Map(
@@ -99,6 +100,7 @@ async function readWhole(
     mapping,
     network,
     (level, name) => named.get(`${level} ${name}`) ?? name,
+    everySome(progress, lines.length),
   )
   const hasRate = await rateFinder(database, workspace)
   const priced = (row: { currency: string | null; date: Day }) =>
@@ -123,8 +125,13 @@ async function readWhole(
 }
 
 /** What a report would change: each of its days as it is held, and as the report has it. */
-export async function compareReport(database: Database, workspace: Workspace, input: ReportInput) {
-  const read = await readWhole(database, workspace, input)
+export async function compareReport(
+  database: Database,
+  workspace: Workspace,
+  input: ReportInput,
+  { progress }: Watch = {},
+) {
+  const read = await readWhole(database, workspace, input, progress)
   const after = sumByDay(read)
   const { currency } = input.mapping
   const before = new Map<Day, DaySum>()

@@ -27,7 +27,7 @@ import { type HeldRefund, heldCustomers, heldOrders, saveRefunds } from '@/data/
 import { type ImportOutcome, raiseVersion, type Workspace } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
 import { daysByCurrency } from '../missingRates'
-import { asideOf, importFile, rateFinder, type Watch } from './importFile'
+import { asideOf, everySome, importFile, rateFinder, type Watch } from './importFile'
 
 const SAMPLE_ROWS = 200
 /** Under which the shop's mappings are kept beside those of networks, whose IDs have no space. */
@@ -81,9 +81,9 @@ export interface ExportInput {
   content: string
 }
 
-function readWhole({ file, mapping, content }: ExportInput): ReadExport {
+function readWhole({ file, mapping, content }: ExportInput, progress?: Watch['progress']): ReadExport {
   const { header, lines, damaged } = readSheet(content, file)
-  const read = readExport(header, lines, mapping)
+  const read = readExport(header, lines, mapping, everySome(progress, lines.length))
   const broken = damaged.map(({ line }) => ({ line, column: header[0] ?? '', reason: 'bad_quotes' as const }))
   return { ...read, rejected: [...broken, ...read.rejected] }
 }
@@ -164,8 +164,13 @@ const compared = {
 } as const
 
 /** What an export of orders would change: those that are new, and those that are held otherwise. */
-async function compareOrders(database: Database, workspace: Workspace, input: ExportInput) {
-  const { orders: read, rejected, sums, totalsLine } = readWhole(input)
+async function compareOrders(
+  database: Database,
+  workspace: Workspace,
+  input: ExportInput,
+  { progress }: Watch,
+) {
+  const { orders: read, rejected, sums, totalsLine } = readWhole(input, progress)
   const held = await heldOf(database, workspace.id, read)
   const orders = withHeldRest(read, held, input.mapping)
   const shown = (cells: { [field in 'status' | 'total' | 'refunded' | 'currency']?: string | null }) =>
@@ -359,13 +364,18 @@ async function compareCustomers(database: Database, workspace: Workspace, input:
 const key = (names: readonly string[]) => JSON.stringify([...names].sort())
 
 /** What an export would change. */
-export function compareExport(database: Database, workspace: Workspace, input: ExportInput) {
+export function compareExport(
+  database: Database,
+  workspace: Workspace,
+  input: ExportInput,
+  watch: Watch = {},
+) {
   const { holds } = input.mapping
   return holds === 'refunds'
     ? compareRefunds(database, workspace, input)
     : holds === 'customers'
       ? compareCustomers(database, workspace, input)
-      : compareOrders(database, workspace, input)
+      : compareOrders(database, workspace, input, watch)
 }
 export type ExportDifference = Awaited<ReturnType<typeof compareExport>>
 

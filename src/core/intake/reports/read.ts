@@ -45,6 +45,7 @@ const segments = ['keyword', 'match_type', 'placement', 'source', 'device'] as c
  * only in what is not mapped are added up. Amounts finer than their currency are rounded half up.
  *
  * @param idOf the ID of what a report only names; the name itself where nobody knows it
+ * @param seen is told how many lines are read
  */
 export function readReport(
   header: readonly string[],
@@ -52,6 +53,7 @@ export function readReport(
   mapping: ReportMapping,
   network: string,
   idOf: (level: Level, name: string) => string,
+  seen: (lines: number) => void = () => {},
 ): ReadReport {
   const at = Object.fromEntries(
     Object.entries(mapping.columns).map(([field, heading]) => [field, header.indexOf(heading)]),
@@ -89,7 +91,8 @@ export function readReport(
   const cellOf = ({ cells }: ReportLine, field: ReportField) =>
     at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? '')
   const sums = sumLines(all, at, cellOf, mapping)
-  for (const own of all) {
+  for (const [i, own] of all.entries()) {
+    seen(i)
     const { line } = own
     const cell = (field: ReportField) => cellOf(own, field)
     const refuseCell = (place: number, reason: Reject['reason']) =>

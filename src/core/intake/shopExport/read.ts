@@ -57,11 +57,14 @@ interface Folded {
 /**
  * Reads a shop's export by its mapping into orders as `orders.csv` has them. Lines that name the same order are
  * folded into one; a line below nothing is what went back of it. Columns that are not mapped go along as they are.
+ *
+ * @param seen is told how many lines are read
  */
 export function readExport(
   header: readonly string[],
   lines: Iterable<ReportLine>,
   mapping: ExportMapping,
+  seen: (lines: number) => void = () => {},
 ): ReadExport {
   const at = Object.fromEntries(
     Object.entries(mapping.columns).map(([field, heading]) => [field, header.indexOf(heading)]),
@@ -78,7 +81,9 @@ export function readExport(
   const rejected: Reject[] = []
   let totalsLine: ReadExport['totalsLine'] = null
   const isTest = testFinder(mapping.tests)
+  let read = 0
   for (const { cells, line } of lines) {
+    seen(read++)
     if (cells.every(cell => cell.trim() === '')) continue
     const cell = (field: ExportField) => (at[field] === undefined ? '' : (cells[at[field]]?.trim() ?? ''))
     const refuse = (field: ExportField, reason: Reject['reason']) =>
