@@ -100,6 +100,17 @@ describe('what changed', () => {
     ).toEqual([])
   })
 
+  it('compares a stretch of several days as a whole', () => {
+    const stretches = Array.from({ length: 12 }, (_, i) => ({
+      ...{ network: 'norrfeed', from: END - 80 + 7 * i, to: END - 74 + 7 * i },
+    }))
+    const weekly = { ...evidence, data: { ...evidence.data, stretches } }
+    const first = { from: END - 73, to: FALL - 1 }
+    const days = compare(weekly, { network: 'norrfeed' }, first, { from: FALL, to: END }).changeDays
+    expect(days.map(one => one.of)).toContain('capture')
+    for (const { day } of days)
+      expect(day === first.from || stretches.some(({ from }) => from === day)).toBe(true)
+  })
   it('names nothing that cannot be told', () => {
     const nothing = { from: END + 10, to: END + 20 }
     const comparison = compare(evidence, { network: 'kelpie' }, before, nothing)

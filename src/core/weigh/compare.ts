@@ -206,12 +206,23 @@ export function changesIn(evidence: Evidence, scope: Scope, days: Period): Compa
   const byDay = costsByDay(evidence, scope, days)
   const column = (of: 'spend' | 'estimated' | 'claimed') => Float64Array.from(byDay, one => one[of])
   const listed = new Set(data.claims.filter(claim => meant(claim.leaf)).map(claim => claim.at !== null))
+  // Days of which a report gives one sum are no days: the stretch is compared as a whole.
+  const begins = new Map<Day, Day>()
+  for (const { network, from, to } of data.stretches)
+    if (!scope.network || scope.network === network)
+      for (let day = from; day <= to; day++) begins.set(day, Math.min(from, begins.get(day) ?? from))
+  const beginOf = (day: Day) => Math.max(days.from, begins.get(day) ?? day)
   const found = (of: 'capture' | 'real_cost', law: ChangeLaw, came: Float64Array, among: Float64Array) => {
-    const counts: DayCount[] = []
+    const byBegin = new Map<Day, DayCount>()
     among.forEach((amount, i) => {
-      if (amount > 0) counts.push({ day: days.from + i, came: came[i]!, of: amount })
+      const day = beginOf(days.from + i)
+      const sum = byBegin.get(day) ?? { day, came: 0, of: 0 }
+      byBegin.set(day, { day, came: sum.came + came[i]!, of: sum.of + amount })
     })
-    const change = changeDay(counts, law)
+    const change = changeDay(
+      [...byBegin.values()].filter(({ of }) => of > 0),
+      law,
+    )
     return change && change.probability < SURE ? [{ of, ...change }] : []
   }
   const { came, of } = trackedAndClaimed(evidence, meant, days)
