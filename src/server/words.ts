@@ -23,3 +23,21 @@ export const rejectWords: Record<RejectReason, string> = {
   no_such_order: 'is an order that is not held: take the orders in first, then this file again',
   bad_quotes: 'has a quotation mark that is not closed',
 }
+
+/** The same of a file of any columns, where what can be done about it stands above its rows. */
+export const tableRejectWords: Record<RejectReason, string> = {
+  ...rejectWords,
+  not_a_date: 'is no day that can be read: check “Days are” above',
+  not_an_instant: 'is no day that can be read: check “Days are” above',
+  not_an_amount: 'is no amount that can be read: check “Fractions after” above',
+  not_a_count: 'is no count of 0 or more: check which column it is',
+  negative_amount: 'is below zero: check whether it is what went back',
+  unknown_status: 'is a status that nobody explained: say above what it means',
+  no_rate: 'has no exchange rate of that day or the 7 days before: enter one above, or import rates.csv',
+  extra_cells: 'has more cells than there are headings',
+  missing_cells: 'has fewer cells than there are headings',
+}
+
+/** Rejected rows of such a file, each with what to tell of it. */
+export const inWords = <Row extends { reason: RejectReason }>(rows: readonly Row[]) =>
+  rows.map(row => ({ ...row, words: tableRejectWords[row.reason] }))

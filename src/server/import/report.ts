@@ -38,6 +38,7 @@ import { readSheet } from '@/formats/sheet'
 import { keepNetworkRules } from '../counting'
 import { adsWereNamed } from '../links/unknownValues'
 import { daysByCurrency, type MissingRates } from '../missingRates'
+import { inWords } from '../words'
 import { settleReport } from './corrected'
 import { everySome, rateFinder, type Watch } from './importFile'
 import { checkRowNames, type NameCheck } from './names'
@@ -180,7 +181,7 @@ export async function compareReport(
     totals: read.totals,
     hidden: read.hidden,
     withoutRate: read.withoutRate,
-    rejected: read.rejected.slice(0, 200),
+    rejected: inWords(read.rejected.slice(0, 200)),
     rejectedCount: read.rejected.length,
     days: after.map(sum => ({ day: formatDay(sum.day), before: before.get(sum.day) ?? null, after: sum })),
   }

@@ -27,6 +27,7 @@ import { type HeldRefund, heldCustomers, heldOrders, saveRefunds } from '@/data/
 import { type ImportOutcome, raiseVersion, type Workspace } from '@/data/workspace'
 import { readSheet } from '@/formats/sheet'
 import { daysByCurrency } from '../missingRates'
+import { inWords } from '../words'
 import { asideOf, everySome, importFile, rateFinder, type Watch } from './importFile'
 
 const SAMPLE_ROWS = 200
@@ -214,7 +215,7 @@ async function compareOrders(
     ],
     first: days[0] === undefined ? null : formatDay(days[0]),
     last: days.length === 0 ? null : formatDay(days.at(-1)!),
-    rejected: rejected.slice(0, 200),
+    rejected: inWords(rejected.slice(0, 200)),
     rejectedCount: rejected.length,
     sums,
     /** what the file's own line of totals says, beside what its orders come to in the same currency */
@@ -278,6 +279,7 @@ async function compareRefunds(database: Database, workspace: Workspace, input: E
     firstUnknown: unknown[0] ?? null,
     changed: changed.slice(0, 200),
     changedCount: changed.length,
+    rejected: inWords(rejected.slice(0, 200)),
     rejectedCount: rejected.length,
   }
 }

@@ -110,7 +110,8 @@ function OrdersDifference({
       {d.rejectedCount > 0 && (
         <Note alarm>
           {count(d.rejectedCount)} lines cannot be read, the first on line {d.rejected[0]!.line}:{' '}
-          {d.rejected[0]!.column} “{d.rejected[0]!.value ?? ''}”. They would be set aside.
+          {d.rejected[0]!.column} “{d.rejected[0]!.value ?? ''}” {d.rejected[0]!.words}. They would be set
+          aside.
         </Note>
       )}
       <MissingRates missing={d.withoutRate} quote={currency} give={giveRates} given={again}>
@@ -166,7 +167,12 @@ function RefundsDifference({ difference: d, busy, take }: Common & { difference:
           this file again.
         </Note>
       )}
-      {d.rejectedCount > 0 && <Note alarm>{count(d.rejectedCount)} lines cannot be read.</Note>}
+      {d.rejectedCount > 0 && (
+        <Note alarm>
+          {count(d.rejectedCount)} lines cannot be read, the first on line {d.rejected[0]!.line}:{' '}
+          {d.rejected[0]!.column} “{d.rejected[0]!.value ?? ''}” {d.rejected[0]!.words}.
+        </Note>
+      )}
       <Changed changed={d.changed} />
       <Take
         busy={busy}

@@ -82,7 +82,7 @@ export function ReportDays({
       {rejectedCount > 0 && (
         <Text fontSize="13px" color="alarm">
           {count(rejectedCount)} rows cannot be read, the first on line {rejected[0]!.line}:{' '}
-          {rejected[0]!.column} “{rejected[0]!.value}”. They would be set aside.
+          {rejected[0]!.column} “{rejected[0]!.value}” {rejected[0]!.words}. They would be set aside.
         </Text>
       )}
       <Box maxHeight="340px" display="flex" flexDirection="column" mt="2">
