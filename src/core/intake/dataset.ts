@@ -369,7 +369,7 @@ function buildFrame(
   }
   const withRows = new Set(records.claimRows.map(c => c.network))
   records.claimRows.forEach((row, i) => {
-    if (!judged(row.network, row.conversion)) return
+    if (!judged(row.network, row.conversion, row.transaction_id === null ? '' : 'named')) return
     const day = row.date ?? networkClock(row.network)(row.claimed_at).day
     const value = claimValue('claim-rows', i, row.value, row.currency, day, row.network)
     if (value === null) return
@@ -389,7 +389,7 @@ function buildFrame(
     })
   })
   const sums = records.claims.flatMap((row, i): ClaimSum[] => {
-    if (!judged(row.network, row.conversion) || withRows.has(row.network)) return []
+    if (!judged(row.network, row.conversion, '') || withRows.has(row.network)) return []
     const value = claimValue('claims', i, row.value, row.currency, row.date, row.network)
     if (value === null) return []
     const at = leaf(row.network, row.campaign_id, row.ad_set_id, row.ad_id)
@@ -601,13 +601,14 @@ function toldOrder(event: ToldResult, { id, currency }: CountedBy): OrderRow {
 
 /**
  * Whether a network's conversion is the judged result: what it calls a result where that was said, else the
- * result of that ID; what nobody knows is an order, but where a network counts orders and calls it otherwise.
+ * result of that ID; what nobody knows is an order, but where a network counts orders, calls it otherwise and names
+ * no transaction.
  */
 function claimedAs(
   { slots = [], definitions = [], claims, claimRows }: Records,
   others: readonly string[],
   result: string,
-): (network: string, conversion: string) => boolean {
+): (network: string, conversion: string, named: 'named' | '') => boolean {
   const said = new Map<string, string[]>()
   for (const { network, slot, result: meant } of slots) append(said, pathKey(network, slot), meant)
   const known = new Set([result, ...others, ...definitions.map(d => d.id)])
@@ -623,9 +624,10 @@ function claimedAs(
     said.get(pathKey(network, conversion))?.includes(meant) ?? conversion === meant
   for (const { network, conversion } of claims) see(network, conversion)
   for (const { network, conversion } of claimRows) see(network, conversion)
-  return perPath((network, conversion) => {
+  return perPath((network, conversion, named) => {
     if (said.has(pathKey(network!, conversion!)) || known.has(conversion!))
       return meansResult(network!, conversion!, result)
-    return result === JUDGED_RESULT && !(countsOrders.has(network!) && isOtherConversion(conversion!))
+    if (result !== JUDGED_RESULT) return false
+    return Boolean(named) || !(countsOrders.has(network!) && isOtherConversion(conversion!))
   })
 }
