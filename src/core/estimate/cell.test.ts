@@ -324,3 +324,35 @@ describe('a line of daily claims', () => {
     expect(worth.get(3500)).toBeCloseTo(untracked, 6)
   })
 })
+
+describe('a cell of many claims', () => {
+  const many = (clicks: number, members: number, mean: number) => {
+    const own = Array.from({ length: members }, () => member(1000, { odds: 1 }))
+    const of = cell(clicks, clicks * 1000)
+    return cellPosterior(waysOf(of, own, spread([1000, 1]), null, false), {
+      odds: 2,
+      mean,
+      twice: 0.02,
+      unlike: 1e-9,
+    })
+  }
+  it.each([
+    [59, 50, 20],
+    [61, 50, 20],
+    [300, 250, 100],
+    [900, 300, 700],
+  ])(
+    'shares all of %i among %i that are tracked, untracked ones and those claimed twice',
+    (clicks, members, mean) => {
+      const { tracked, untracked, twice, variance } = many(clicks, members, mean)
+      expect(tracked + untracked + twice).toBeCloseTo(clicks, 4)
+      expect(tracked).toBeLessThanOrEqual(members)
+      expect(variance).toBeGreaterThan(0)
+    },
+  )
+  it('does so as a smaller one of the same kind', () => {
+    const [small, large] = [many(50, 50, 20), many(500, 500, 200)]
+    expect(large.tracked / 500).toBeCloseTo(small.tracked / 50, 1)
+    expect(Math.abs(large.untracked / 500 - small.untracked / 50)).toBeLessThan(0.03)
+  })
+})

@@ -1,4 +1,4 @@
-import { gammaDensity } from './gamma'
+import { gammaDensity, logGamma } from './gamma'
 import { FEW, pairsTell, shareOfPair, shareOfSum, sumsOf, type ValueSpread } from './values'
 import type { Cell } from './witnesses'
 
@@ -23,11 +23,13 @@ export interface Member {
  */
 export interface Ways {
   size: number
-  tracked: Uint8Array
-  untracked: Uint8Array
+  tracked: Uint8Array | Uint16Array
+  untracked: Uint8Array | Uint16Array
   twice: Uint8Array
   /** orders claimed, soft members among them */
-  orders: Uint8Array
+  orders: Uint8Array | Uint16Array
+  /** of so many claims that c is beyond what numbers hold: its logarithm, and no weight */
+  log?: Float64Array
   /** c over the largest of all, whose logarithm is the scale */
   weight: Float64Array
   scale: number
@@ -55,6 +57,8 @@ const MOST_SOFT = 6
 /** Cells of more claims, or of more ways, are weighed by count alone. */
 const MOST_CLAIMS = 12
 const MOST_STATES = 400
+/** Cells of more claims are reckoned in logarithms. */
+const MANY_CLAIMS = 60
 
 const factorials = [1]
 function factorial(n: number): number {
@@ -149,8 +153,88 @@ function symmetric(odds: readonly { odds: number; desktop: number }[], most: num
   return { sums, desktops }
 }
 
+/** The same sums as logarithms, for so many that they are beyond what numbers hold; desktops are a mean. */
+function symmetricByLogs(odds: readonly { odds: number; desktop: number }[], most: number) {
+  const sums = new Float64Array(Math.min(odds.length, most) + 1)
+  const desktops = new Float64Array(sums.length)
+  sums[0] = 1
+  let scale = 0
+  for (const one of odds) {
+    let top = 0
+    for (let k = sums.length - 1; k > 0; k--) {
+      desktops[k]! += (desktops[k - 1]! + one.desktop * sums[k - 1]!) * one.odds
+      sums[k]! += sums[k - 1]! * one.odds
+      top = Math.max(top, sums[k]!)
+    }
+    top = Math.max(top, sums[0]!)
+    if (top < 1e100) continue
+    for (let k = 0; k < sums.length; k++) {
+      sums[k]! /= top
+      desktops[k]! /= top
+    }
+    scale += Math.log(top)
+  }
+  return {
+    logs: sums.map(sum => Math.log(sum) + scale),
+    desktops: desktops.map((desktop, k) => (sums[k]! > 0 ? desktop / sums[k]! : 0)),
+  }
+}
+
+/** `waysByCount` for a cell of many claims, such as a campaign's week. */
+function manyWays({ clicks }: Cell, members: readonly Member[], spread: ValueSpread): Ways {
+  const hard = symmetricByLogs(
+    members.filter(m => !m.soft),
+    clicks,
+  )
+  const soft = symmetricByLogs(
+    members.filter(m => m.soft),
+    Math.min(clicks, MOST_SOFT),
+  )
+  const [tracked, untracked, twice, orders, log, desktop] = [[], [], [], [], [], []] as number[][] as [
+    number[],
+    number[],
+    number[],
+    number[],
+    number[],
+    number[],
+  ]
+  hard.logs.forEach((e, k) => {
+    soft.logs.forEach((f, g) => {
+      for (let again = 0; again <= MOST_TWICE; again++) {
+        const others = clicks - k - g - again
+        const all = k + g + others
+        if (others < 0 || again > all || !Number.isFinite(e) || !Number.isFinite(f)) continue
+        tracked.push(k)
+        untracked.push(others)
+        twice.push(again)
+        orders.push(all)
+        log.push(e + f + Math.log(choose(all, again)) - logGamma(others + 1))
+        desktop.push(hard.desktops[k]!)
+      }
+    })
+  })
+  const size = log.length
+  return {
+    size,
+    most: clicks,
+    scale: 0,
+    tracked: new Uint16Array(tracked),
+    untracked: new Uint16Array(untracked),
+    twice: new Uint8Array(twice),
+    orders: new Uint16Array(orders),
+    log: new Float64Array(log),
+    weight: new Float64Array(0),
+    counts: new Float64Array(size).fill(spread.counts),
+    blank: new Float64Array(size).fill(spread.blank),
+    desktop: new Float64Array(desktop),
+    singles: [],
+  }
+}
+
 /** The ways of a cell by how many claims it has. */
-function waysByCount({ clicks }: Cell, members: readonly Member[], spread: ValueSpread): Ways {
+function waysByCount(cell: Cell, members: readonly Member[], spread: ValueSpread): Ways {
+  const { clicks } = cell
+  if (clicks > MANY_CLAIMS) return manyWays(cell, members, spread)
   const hard = symmetric(
     members.filter(m => !m.soft),
     clicks,
@@ -373,6 +457,7 @@ function powersOf(which: keyof typeof room, base: number, most: number): Float64
 /** Weighs each way of a cell, over its scale, into `weights`; the logarithm by which they are too small beside that. */
 function weighWays(ways: Ways, at: CellParameters): { whole: number; scale: number } {
   const { size, most, weight, tracked, untracked, twice, orders } = ways
+  if (ways.log) return weighByLogs(ways, at)
   const ofTracked = powersOf('odds', at.odds, most)
   const ofUntracked = powersOf('mean', at.mean, most)
   const ofTwice = powersOf('twice', at.twice, MOST_TWICE)
@@ -401,11 +486,12 @@ function weighByLogs(ways: Ways, { odds, mean, twice }: CellParameters): { whole
     Math.log(twice),
     Math.log(1 - twice),
   ]
+  if (weights.length < ways.size) weights = new Float64Array(2 * ways.size)
   let top = Number.NEGATIVE_INFINITY
   for (let i = 0; i < ways.size; i++) {
     const j = ways.twice[i]!
     weights[i] =
-      Math.log(ways.weight[i]!) +
+      (ways.log ? ways.log[i]! : Math.log(ways.weight[i]!)) +
       ways.tracked[i]! * lnOdds +
       ways.untracked[i]! * lnMean +
       j * lnTwice +
