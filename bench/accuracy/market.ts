@@ -150,7 +150,7 @@ interface Shopper {
 /** What really happened, never read by the estimate. */
 export interface Truth {
   /** per ad: counting orders, and what each cent of further spend brings at its real rate and worth, in cents */
-  ads: { network: string; id: string; orders: number; worthRate: number }[]
+  ads: { network: string; campaign: string; id: string; orders: number; worthRate: number }[]
   /** per counting order that an ad brought: its ad, whether anybody saw it, and how likely nobody would have */
   orders: {
     ad: string
@@ -325,6 +325,7 @@ export function playMarket(plan: MarketPlan): {
     const orderRate = (ad.rate * realised.get(ad.network)!) / ad.cost
     return {
       network: ad.network.id,
+      campaign: ad.campaign,
       id: ad.id,
       orders: tally.get(ad)!.orders,
       worthRate: orderRate * meanPrice.get(ad)!,

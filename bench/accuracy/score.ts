@@ -121,10 +121,26 @@ function monthOff(evidence: Evidence, plan: MarketPlan): number {
 }
 
 /** What somebody would say who knew every seen order's ad and each order's chance of being seen by nobody. */
-function oracleOf({ orders }: Truth, { blocking }: MarketPlan): Map<string, number> {
+function oracleOf({ ads, orders }: Truth, { blocking, sumsBy }: MarketPlan): Map<string, number> {
   const sums = new Map<string, number>()
-  for (const { ad, seen, unseen } of orders)
-    if (seen) sums.set(ad, (sums.get(ad) ?? 0) + 1 / (1 - unseen) / (1 - blocking))
+  const add = (ad: string, count: number) => sums.set(ad, (sums.get(ad) ?? 0) + count)
+  // Of what only a sum above ads tells of, nobody can say the ad: it is shared by what is tracked of them.
+  const above = new Map(ads.map(ad => [ad.id, sumsBy === 'campaign' ? ad.campaign : ad.network]))
+  const pools = new Map<string, number>()
+  const known = new Map<string, number>()
+  for (const { ad, seen, tracked, unseen } of orders) {
+    if (!seen) continue
+    const count = 1 / (1 - unseen) / (1 - blocking)
+    const pool = sumsBy === 'ad' || tracked ? null : above.get(ad)!
+    if (tracked) known.set(ad, (known.get(ad) ?? 0) + 1)
+    if (pool === null) add(ad, count)
+    else pools.set(pool, (pools.get(pool) ?? 0) + count)
+  }
+  for (const [pool, count] of pools) {
+    const own = ads.filter(ad => above.get(ad.id) === pool)
+    const whole = own.reduce((sum, ad) => sum + (known.get(ad.id) ?? 0), 0)
+    for (const ad of own) add(ad.id, (count * (known.get(ad.id) ?? 0)) / Math.max(1, whole))
+  }
   return sums
 }
 
