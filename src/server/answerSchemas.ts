@@ -48,6 +48,7 @@ export const imported = z.strictObject({
   columns: z.array(z.strictObject({ header: text, takenFor: text })),
   names: nameCheck,
   rejected: rejects,
+  batch: text.nullable().describe('the import, by which it can be undone; null where it cannot'),
 })
 
 const money = z.number().describe('major units')

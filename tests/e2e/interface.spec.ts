@@ -57,6 +57,7 @@ test('answers as it is described', async ({ request }) => {
     ['get', '/api/figure?figure=nothing', 400],
     ['get', '/api/opening?view=weigh', 200],
     ['get', '/api/opening?view=nothing', 400],
+    ['get', '/api/sources', 200],
     ['get', '/api/weigh', 200],
     ['get', '/api/weigh/sparks', 200],
     ['get', '/api/weigh/conversions?network=norrfeed', 200],
