@@ -14,6 +14,7 @@ import type { Column } from '../parts/table/columns'
 import { DataTable } from '../parts/table/DataTable'
 import { useNetworkName } from '../shell/NetworkNames'
 import { useResultWords } from '../shell/ResultWords'
+import { StandsOnNotes } from '../weigh/StandsOnNotes'
 import { CauseTable } from './CauseTable'
 import { DayChart } from './DayChart'
 import { DayTable } from './DayTable'
@@ -56,6 +57,7 @@ export function ReconcileScreen({
         ; <FigureLink figure="matched" scope={scope} of={of} shown={count(gap.matched)} /> stand on both
         sides.
       </Sentence>
+      <StandsOnNotes of={view.standsOn} />
       {before && (
         <Note>
           {words(

@@ -28,7 +28,7 @@ export function StandsOnNotes({
           {orders > 0 && (
             <>, on which {words(`${count(orders)} ${orders === 1 ? 'order' : 'orders'}`)} came by its ads</>
           )}
-          . Their spend is missing, so its costs look too low.
+          . Their spend is missing, so its costs look too low; its conversions may be missing as well.
           {asks && (
             <>
               {' '}

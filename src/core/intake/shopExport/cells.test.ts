@@ -43,6 +43,16 @@ describe('columns whose headings say nothing', () => {
     const named = ['Ref', 'Placed', 'Buyer', 'Came by', 'Goods', 'Off', 'Post', 'VAT', 'Grand total']
     expect(guess(named, rows).columns).toMatchObject({ order_id: 'Ref', tax: 'VAT', total: 'Grand total' })
   })
+  it('are not what their heading says where their cells speak against it', () => {
+    const people = rows.map((row, i) => [`Ana ${'Sousa Reis Lima'.split(' ')[i % 3]}`, ...row])
+    const { columns } = guess(
+      ['Name', 'Nr.', 'Date', 'Mail', 'Entry', 'Net', 'Off', 'Post', 'VAT', 'Total'],
+      people,
+    )
+    expect(columns).toMatchObject({ order_id: 'Nr.', ordered_at: 'Date', email: 'Mail', total: 'Total' })
+    const words = guess(['Order', 'Date', 'Total', 'Sum'], [['1', '2026-11-02', 'gift', '5.00']]).columns
+    expect([words.order_id, words.total]).toEqual(['Order', 'Sum'])
+  })
   it('are left open where nothing tells them', () => {
     expect(
       guess(

@@ -62,6 +62,28 @@ export function kindOf({ cells, filled }: Pick<Seen, 'cells' | 'filled'>): CellK
   return null
 }
 
+const isFigure = (text: string) => readAmount(text, '.') !== null || readAmount(text, ',') !== null
+/** Fields whose cells are all of a kind, and what a cell of theirs is at the least. */
+const mustBe: Partial<Record<ExportField, (text: string) => boolean>> = {
+  // A name of somebody is no number, even under a heading that some shops use for it.
+  order_id: text => /\d/.test(text) || !/\s/.test(text),
+  ordered_at: text => /\d/.test(text),
+  email: text => text.includes('@'),
+  currency: text => /\p{Sc}|^\p{L}{2,4}$/u.test(text),
+  ...Object.fromEntries(
+    (['total', 'net', 'tax', 'shipping', 'discount', 'refunded', 'unit_price', 'quantity'] as const).map(
+      field => [field, isFigure],
+    ),
+  ),
+}
+
+/** Whether a column's cells speak against what its heading says it is. */
+export function speaksAgainst(sheet: Sheet, heading: string, field: ExportField): boolean {
+  const is = mustBe[field]
+  const { filled } = columnsOf(sheet).find(column => column.heading === heading)!
+  return is !== undefined && filled.length > 0 && share(filled, is) < 0.5
+}
+
 /**
  * Fields that headings left open, by what the cells are: what is numbered and never twice is the order, what holds
  * addresses with parameters the landing page, and so on; amounts by which of them is what the others make together.

@@ -2,7 +2,7 @@ import { currencyExponent } from '../../shared/money'
 import { type OrderStatus, orderStatuses } from '../records'
 import { currencyIn, type DecimalMark } from '../reports/cells'
 import { guessDates, type Sheet, samplesOf } from '../reports/guess'
-import { guessByCells } from './cells'
+import { guessByCells, speaksAgainst } from './cells'
 import { type ExportField, exportFieldNames, headingWords, plain, statusWords } from './fields'
 import type { ExportMapping } from './mapping'
 
@@ -87,7 +87,7 @@ export function guessExport(
   const columns: ExportMapping['columns'] = {}
   for (const heading of sheet.header) {
     const field = fieldOf(heading)
-    if (field && !columns[field]) columns[field] = heading
+    if (field && !columns[field] && !speaksAgainst(sheet, heading, field)) columns[field] = heading
   }
   if (by === 'cells') guessByCells(sheet, columns, word => statusByWord.has(plain(word)))
   return { ...guessForms(sheet, columns, own) }

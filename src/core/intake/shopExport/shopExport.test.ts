@@ -127,7 +127,19 @@ describe('an export of a shop', () => {
   ])('knows the headings and statuses of a %s shop', (_, headings, fields, statuses) => {
     const header = headings.split(';')
     const words = Object.keys(statuses)
-    const rows = words.map(word => fields.map(field => (field === 'status' ? word : '2026-10-05')))
+    const isAmount = (field: string) =>
+      ['total', 'net', 'tax', 'shipping', 'discount', 'refunded', 'unit_price', 'quantity'].includes(field)
+    const cellOf = (field: string, word: string) =>
+      field === 'status'
+        ? word
+        : field === 'email'
+          ? 'a@mail.example'
+          : field === 'currency'
+            ? 'PLN'
+            : isAmount(field)
+              ? '10.00'
+              : '2026-10-05'
+    const rows = words.map(word => fields.map(field => cellOf(field, word)))
     const { mapping } = guessExport({ header, rows }, own)
     expect(
       Object.fromEntries(Object.entries(mapping.columns).map(([field, heading]) => [heading, field])),

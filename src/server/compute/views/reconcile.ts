@@ -11,6 +11,7 @@ import type { Evidence } from '@/core/weigh/evidence'
 import { ratio } from '@/core/weigh/figures'
 import { judgeAlone } from '@/core/weigh/judge'
 import { inScope, type Scope } from '@/core/weigh/scope'
+import { standsOn } from '@/core/weigh/standsOn'
 import { fatesOnce, type Question } from './judged'
 
 /** The two sides, the gap, and the same by day, network and campaign. */
@@ -26,6 +27,7 @@ export function reconcileView(e: Evidence, { period, scope }: Question) {
   return {
     currency: e.data.settings.currency,
     gap,
+    standsOn: standsOn(e, scope, period),
     sections,
     unplaced: scope.network ? null : sumGap(data, fates, leaf => leaf < 0),
     days,
