@@ -16,6 +16,7 @@ export async function unpacked(archive: File): Promise<{ files: File[]; others: 
   const files: File[] = []
   const others: string[] = []
   let bytes = 0
+  let unfinished = 0
   let problem = ''
   const unzip = new Unzip(entry => {
     const name = entry.name.split('/').at(-1) ?? ''
@@ -31,8 +32,10 @@ export async function unpacked(archive: File): Promise<{ files: File[]; others: 
       else if (bytes > MOST_BYTES || files.length >= MOST_FILES)
         problem = `${archive.name} holds more than can be unpacked here: unpack it, and import its files one by one.`
       else parts.push(part as Uint8Array<ArrayBuffer>)
+      if (isLast) unfinished -= 1
       if (isLast && !problem) files.push(new File(parts, name))
     }
+    unfinished += 1
     entry.start()
   })
   unzip.register(UnzipInflate)
@@ -44,6 +47,7 @@ export async function unpacked(archive: File): Promise<{ files: File[]; others: 
   } catch {
     problem ||= `${archive.name} is no ZIP archive, or damaged.`
   }
+  if (!problem && unfinished > 0) problem = `${archive.name} is cut off before its end: download it again.`
   if (problem) throw new Error(problem)
   if (files.length === 0) throw new Error(`${archive.name} holds no tables.`)
   return { files, others }
