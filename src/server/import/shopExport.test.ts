@@ -78,3 +78,13 @@ it('shows what a file comes to before it is taken in, to be held beside its own 
     ['month 2026-10', 'GBP', 1, 700, 0, 700],
   ])
 })
+
+it('says that the same file changes nothing, and leaves what a later one has no column for', async () => {
+  const full =
+    'Order number;Date;Total;Currency;Channel;Landing page\nD1;2026-10-01;10.00;EUR;Web;utm_source=kelpie\n'
+  await take(full)
+  expect(await compareExport(database, await here(), await input(full))).toMatchObject({ changedCount: 0 })
+  await take('Order number;Date;Total;Currency\nD1;2026-10-01;11.00;EUR\n')
+  const [order] = await heldOrders(database, 'w', ['D1'])
+  expect(order).toMatchObject({ total: '11.00', channel: 'web', landing_url: 'utm_source=kelpie' })
+})

@@ -181,7 +181,12 @@ async function compareOrders(
     const before = held.get(cells.order_id!)
     if (!before) return []
     const others = (Object.keys(compared) as (keyof typeof compared)[])
-      .filter(field => textOf(before[field]) !== textOf(cells[field]))
+      // A channel is kept in small letters.
+      .filter(
+        field =>
+          textOf(before[field]) !==
+          textOf(field === 'channel' ? (cells.channel?.toLowerCase() ?? null) : cells[field]),
+      )
       .map(field => compared[field])
     const money = shown(before) === shown(cells) ? [] : [shown(cells)]
     const after = [...money, ...others.map(name => `another ${name}`)].join(', ')
