@@ -35,6 +35,8 @@ export interface MarketPlan {
   drop: number | null
   /** networks that report no conversions */
   silent: readonly string[]
+  /** day from which reports hold conversions of the first network, those before only its spend; null for all */
+  claimsFrom: number | null
   /** a shop's export alone beside the networks' reports: orders with the parameters of their click, no clicks, no visitors */
   exportAlone: boolean
   /** what sums speak of: ads, campaigns, or ads among which a network credits each conversion in parts */
@@ -64,6 +66,7 @@ export const usualPlan: MarketPlan = {
   clickCost: 55,
   drop: null,
   silent: [],
+  claimsFrom: null,
   exportAlone: false,
   sumsBy: 'ad',
   weekly: 'nothing',
@@ -337,15 +340,20 @@ export function playMarket(plan: MarketPlan): {
     )
     .sort((a, b) => a.clicked_at - b.clicked_at)
   if (plan.exportAlone) clicks.length = 0
+  const { claimsFrom } = plan
+  const reported =
+    claimsFrom === null
+      ? claimRows
+      : claimRows.filter(row => row.network !== networks[0]!.id || row.date! >= first + claimsFrom)
   const listed = (id: string) => plan.reports === 'rows' || (plan.reports === 'both' && LISTS.has(id))
   return {
     records: {
       delivery: plan.weekly === 'nothing' ? delivery : weeksOf(delivery),
       clicks: clickColumns(clicks),
       orders: orders.sort((a, b) => a.ordered_at - b.ordered_at),
-      claimRows: claimRows.filter(row => listed(row.network)),
+      claimRows: reported.filter(row => listed(row.network)),
       claims: sumsOf(
-        claimRows.filter(row => !listed(row.network)),
+        reported.filter(row => !listed(row.network)),
         ads,
         plan,
       ),

@@ -151,6 +151,11 @@ export const judgement = z.strictObject({
         at: z.strictObject({ network: text, from: text, to: text, days: whole, orders: whole }),
       }),
       z.strictObject({
+        code: z.literal('days_without_claims'),
+        severity: z.literal('warning'),
+        at: z.strictObject({ network: text, from: text, to: text, orders: whole }),
+      }),
+      z.strictObject({
         code: z.literal('rate_assumed'),
         severity: z.literal('hint'),
         at: z.strictObject({ currency: text, after: text }),

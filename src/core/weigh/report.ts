@@ -81,6 +81,7 @@ export type JudgeFinding =
   | { code: 'stretch_cut'; severity: 'warning'; at: StandsOn['cut'][number] }
   | { code: 'rate_assumed'; severity: 'hint'; at: StandsOn['rates'][number] }
   | { code: 'days_without_report'; severity: 'warning'; at: StandsOn['uncovered'][number] }
+  | { code: 'days_without_claims'; severity: 'warning'; at: StandsOn['unclaimed'][number] }
   | NameFinding
   | EstimateFinding
 

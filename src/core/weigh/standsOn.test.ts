@@ -45,11 +45,32 @@ describe('the days that figures stand on', () => {
       laid: [{ network: 'kelpie', days: 7 }],
       cut: [],
       uncovered: [],
+      unclaimed: [],
       rates: [],
     })
     expect(standsOn(evidence, {}, days(9, 0)).cut).toEqual([
       { network: 'kelpie', from: formatDay(END - 13), to: formatDay(END - 7), counted: 3 },
     ])
-    expect(standsOn(evidence, {}, days(6, 0))).toEqual({ laid: [], cut: [], uncovered: [], rates: [] })
+    expect(standsOn(evidence, {}, days(6, 0))).toEqual({
+      laid: [],
+      cut: [],
+      uncovered: [],
+      unclaimed: [],
+      rates: [],
+    })
+  })
+  it('are said where a network that reports conversions reports none, and only there', () => {
+    const early = (row: Record<string, unknown>) => row.network === 'norrfeed' && dayOf(row) < END - 15
+    const evidence = evidenceOfMarket({
+      ...whole,
+      claims: whole.claims.filter(row => !early(row)),
+      claimRows: whole.claimRows.filter(row => !early({ ...row, date: String(row.claimed_at).slice(0, 10) })),
+    })
+    const [found, ...others] = standsOn(evidence, {}, days(30, 0)).unclaimed
+    expect(found).toMatchObject({ network: 'norrfeed', from: formatDay(END - 30) })
+    expect(found!.orders).toBeGreaterThan(9)
+    expect(others).toEqual([])
+    expect(standsOn(evidence, {}, days(13, 0)).unclaimed).toEqual([])
+    expect(standsOn(evidenceOfMarket(whole), {}, days(30, 0)).unclaimed).toEqual([])
   })
 })

@@ -13,6 +13,8 @@ export interface StandsOn {
   cut: { network: string; from: string; to: string; counted: number }[]
   /** days on which a network's ads had clicks, conversions or orders, and no report covers: their spend is missing */
   uncovered: { network: string; from: string; to: string; days: number; orders: number }[]
+  /** days before the first or after the last conversion that a network reports, though orders of its ads fall on them */
+  unclaimed: { network: string; from: string; to: string; orders: number }[]
   /** currencies whose last known rate stands for days after it that are in the period */
   rates: { currency: string; after: string }[]
 }
@@ -39,6 +41,7 @@ export function standsOn(evidence: Evidence, scope: Scope, ...periods: Period[])
       return counted <= to - from ? [{ network, from: formatDay(from), to: formatDay(to), counted }] : []
     }),
     uncovered: uncoveredDays(evidence, scope, periods),
+    unclaimed: unclaimedDays(evidence, scope, periods),
     rates: assumedRates
       .filter(({ after }) => periods.some(period => period.to > after))
       .map(({ currency, after }) => ({ currency, after: formatDay(after) })),
@@ -90,6 +93,41 @@ function uncoveredDays(
     ]
   })
 }
+
+/** So many orders of a network are hardly all missed by it: its conversions of these days were not reported. */
+const MISSED = 10
+
+/** Days on which a network that reports conversions reports none, at the beginning or end of what it reports. */
+function unclaimedDays(
+  { data, placements }: Evidence,
+  scope: Scope,
+  periods: readonly Period[],
+): StandsOn['unclaimed'] {
+  const { tree, claims, orders, delivery } = data
+  const claimed = tree.networks.map((): Day[] => [])
+  for (const claim of claims) claimed[claim.network]!.push(claim.day)
+  const covered = tree.networks.map(() => new Set<Day>())
+  for (const { leaf, day } of delivery) covered[tree.networkOf[leaf]!]!.add(day)
+  const ordered = tree.networks.map((): Day[] => [])
+  orders.forEach((order, o) => {
+    const n = tree.networkOf[leadingLeaf(placements[o]!)]
+    if (order.counts && n !== undefined && covered[n]!.has(order.day)) ordered[n]!.push(order.day)
+  })
+  return tree.networks.flatMap((network, n) => {
+    if (claimed[n]!.length === 0 || (scope.network && scope.network !== network)) return []
+    const [first, last] = [least(claimed[n]!), greatest(claimed[n]!)]
+    return [ordered[n]!.filter(day => day < first), ordered[n]!.filter(day => day > last)].flatMap(
+      outside => {
+        const days = outside.filter(day => periods.some(period => inPeriod(day, period)))
+        return outside.length < MISSED || days.length === 0
+          ? []
+          : [{ network, from: formatDay(least(days)), to: formatDay(greatest(days)), orders: days.length }]
+      },
+    )
+  })
+}
+const least = (days: readonly Day[]) => days.reduce((a, b) => Math.min(a, b))
+const greatest = (days: readonly Day[]) => days.reduce((a, b) => Math.max(a, b))
 
 /** Orders come for some days after the last click of a network that paused. */
 const AFTER_A_PAUSE = 3

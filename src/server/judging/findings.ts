@@ -14,7 +14,7 @@ export function findingsOf(
   rejects: readonly (Reject & { file: string })[],
 ): JudgeFinding[] {
   const { data } = evidence
-  const { laid, cut, uncovered, rates } = standsOn(evidence, {}, period)
+  const { laid, cut, uncovered, unclaimed, rates } = standsOn(evidence, {}, period)
   const parents = new Map<string, string>()
   for (const { network, campaign, adSet, ad } of data.tree.leaves) {
     parents.set(nameKey(network, 'ad_set', adSet), campaign)
@@ -38,6 +38,7 @@ export function findingsOf(
     ...laid.map(at => ({ code: 'laid_over_days' as const, severity: 'hint' as const, at })),
     ...cut.map(at => ({ code: 'stretch_cut' as const, severity: 'warning' as const, at })),
     ...uncovered.map(at => ({ code: 'days_without_report' as const, severity: 'warning' as const, at })),
+    ...unclaimed.map(at => ({ code: 'days_without_claims' as const, severity: 'warning' as const, at })),
     ...rates.map(at => ({ code: 'rate_assumed' as const, severity: 'hint' as const, at })),
     ...nameFindings(names),
   ]

@@ -7,7 +7,7 @@ import { useResultWords } from '../shell/ResultWords'
 
 /** What is known of a period's days: reports by the week or month, those that it cuts, and days without a report. */
 export function StandsOnNotes({
-  of: { laid, cut, uncovered, rates },
+  of: { laid, cut, uncovered, unclaimed, rates },
   asks = true,
 }: {
   of: StandsOn
@@ -33,6 +33,20 @@ export function StandsOnNotes({
             <>
               {' '}
               <WordLink href="/intake/reports">Import a report of these days</WordLink>.
+            </>
+          )}
+        </Note>
+      ))}
+      {unclaimed.map(({ network, from, to, orders }) => (
+        <Note key={`${network} ${from}`} alarm>
+          {networkName(network)}’s reports hold no conversions {from === to ? 'on' : 'from'} {day(from)}
+          {from !== to && ` to ${day(to)}`}, although{' '}
+          {words(`${count(orders)} ${orders === 1 ? 'order' : 'orders'}`)} came by its ads then: in the gap
+          they read as not reported.
+          {asks && (
+            <>
+              {' '}
+              <WordLink href="/intake/reports">Import a report with conversions</WordLink>.
             </>
           )}
         </Note>
