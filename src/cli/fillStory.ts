@@ -4,7 +4,7 @@ import type { OutgoingValues, Try } from '@/core/signals/outgoing'
 import type { Database } from '@/data/connect'
 import { rememberRelayed } from '@/data/relays'
 import { hops, relays } from '@/data/schema'
-import type { Workspace } from '@/data/workspace'
+import { findWorkspace, type Workspace } from '@/data/workspace'
 import { storeArrivals } from '@/server/drain/storeArrivals'
 import { importFile } from '@/server/import/importFile'
 
@@ -152,5 +152,6 @@ export async function fillRelays(
       .values(rows.slice(i, i + 500))
       .onConflictDoNothing()
   // What the demo is filled with is told already.
-  await rememberRelayed(database, workspace, new Date(now))
+  const version = (await findWorkspace(database, workspace))?.version ?? 0
+  await rememberRelayed(database, workspace, version)
 }

@@ -128,7 +128,7 @@ describe('a click', () => {
       workspace: 'w',
       network: 'norrfeed',
       query: 'utm_content=Oak%20%26%20wool&x=%5B%5D',
-      from: '127.0.0.0',
+      from: '',
       agent: expect.stringContaining('iPhone'),
     })
   })
@@ -352,18 +352,25 @@ describe('a postback', () => {
   })
 })
 
-it('keeps of a sender’s address only its network, and limits how often one may ask', async () => {
+it('keeps of a sender’s address only its class, and limits how often one may ask', async () => {
   const limited = createCollector(folder, { perMinute: 20, behindProxy: true })
   await new Promise<void>(done => limited.server.listen(0, '127.0.0.1', done))
   const there = `http://127.0.0.1:${(limited.server.address() as AddressInfo).port}`
   const from = (address: string) =>
     fetch(`${there}/c/kits`, { redirect: 'manual', headers: { 'x-forwarded-for': address } })
-  await from('2001:db8:1:2:3:4:5:6')
-  expect(journal().at(-1).from).toBe('2001:db8:1::')
+  const classOf = async (address: string) => {
+    await from(address)
+    return journal().at(-1).from
+  }
+  const class6 = await classOf('2001:db8:1:2:3:4:5:6')
+  expect(class6).toMatch(/^[\w-]{16}$/)
+  expect(await classOf('2001:db8:1:2:ffff::1')).toBe(class6)
+  expect(await classOf('2001:db8:1:3::1')).not.toBe(class6)
+  expect(await classOf('203.0.113.200')).toBe(await classOf('203.0.113.201'))
   const statuses = await Promise.all(
     Array.from({ length: 30 }, async () => (await from('203.0.113.77')).status),
   )
-  expect(journal().at(-1).from).toBe('203.0.113.0')
+  expect(JSON.stringify(journal())).not.toContain('203.0.113')
   expect(statuses.filter(s => s === 302).length).toBe(20)
   expect(statuses.filter(s => s === 429).length).toBe(10)
   expect((await from('203.0.113.78')).status).toBe(302)

@@ -6,14 +6,16 @@ import { journalFolder, journalId } from '@/formats/journalFolder'
 import { mintId } from './ids'
 import { Journal } from './journal'
 import { createMetrics, type Kind } from './metrics'
-import { answer, Refused } from './respond'
+import { answer, bodyOf, Refused } from './respond'
 import { watchRouting } from './routing'
-import { senderOf } from './sender'
+import { isSame } from './secrets'
+import { classOf, type Limits, limitSenders, senderOf } from './sender'
 
 /** What every request is served with: where things lead, the journal, and what is counted of both. */
 export type Desk = ReturnType<typeof createDesk>
 
-export function createDesk(folder: string, behindProxy: boolean) {
+export function createDesk(folder: string, behindProxy: boolean, limits: Limits) {
+  const may = limitSenders(limits)
   const metrics = createMetrics(() => journal)
   const journal = new Journal(journalFolder(folder), metrics.wrote)
   const routing = watchRouting(join(folder, 'routing.json'))
@@ -24,9 +26,33 @@ export function createDesk(folder: string, behindProxy: boolean) {
     id: mintId(at),
     at,
     workspace,
-    from: senderOf(request, behindProxy).network,
+    from: classOf(senderOf(request, behindProxy), routing.keys()?.address),
     agent: (request.headers['user-agent'] ?? '').slice(0, 512),
   })
+
+  /** Refuses a sender who does too much. */
+  async function allow(request: IncomingMessage, what: keyof Limits, points?: number): Promise<void> {
+    const allowed = may(senderOf(request, behindProxy), what, points)
+    if (allowed !== true && !(await allowed))
+      throw new Refused(429, `Too many ${what} from this address. Try again in a minute.`)
+  }
+
+  /** A body, read no further than it may be long, and counted against its sender. */
+  async function bodyFrom(request: IncomingMessage, most: number): Promise<string> {
+    const body = await bodyOf(request, most)
+    await allow(request, 'bytes', body.length)
+    return body
+  }
+
+  /** Whether somebody may know how the collector is: on this machine, or by the key that the application has. */
+  const mayAsk = (request: IncomingMessage): boolean => {
+    const key = routing.keys()?.status
+    const given = /^Bearer (\S+)$/i.exec(request.headers.authorization ?? '')?.[1]
+    return (
+      senderOf(request, behindProxy).limitedAs === null ||
+      (given !== undefined && key !== undefined && isSame(given, key))
+    )
+  }
 
   /** Records a shopper's step. They must not pay for a full disk: they go on, and the loss is counted. */
   async function recordStep(kind: 'click' | 'hop', record: Arrival): Promise<void> {
@@ -78,5 +104,18 @@ export function createDesk(folder: string, behindProxy: boolean) {
       { 'content-type': 'application/json' },
     )
   const close = () => journal.close()
-  return { behindProxy, routing, metrics, envelope, record, recordStep, testOf, tellHealth, close }
+  return {
+    behindProxy,
+    routing,
+    metrics,
+    allow,
+    bodyFrom,
+    mayAsk,
+    envelope,
+    record,
+    recordStep,
+    testOf,
+    tellHealth,
+    close,
+  }
 }

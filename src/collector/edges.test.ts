@@ -101,7 +101,7 @@ describe('an address with raw bytes', () => {
       expect(answer).toMatch(/^HTTP\/1\.1 302/)
       expect(answer).toMatch(/location: https:\/\/tarnbrook\.example\/kits\?campaign=Ge%DFn/i)
       expect(kept()).toHaveLength(1)
-      expect(kept()[0]).toMatchObject({ kind: 'click', agent: 'of-the-shopper', from: '127.0.0.0' })
+      expect(kept()[0]).toMatchObject({ kind: 'click', agent: 'of-the-shopper', from: '' })
       // What comes in two packets is read to its end.
       const late = await sent(port, Buffer.concat([line, Buffer.from(head)]), 'connection: close\r\n\r\n')
       expect(late).toMatch(/^HTTP\/1\.1 302/)
@@ -235,18 +235,21 @@ describe('a sender', () => {
   it.each([
     ['203.0.113.77', {}, false, '203.0.113.77', '203.0.113.0'],
     ['::ffff:203.0.113.77', {}, false, '203.0.113.77', '203.0.113.0'],
-    ['2001:db8:1:2::6', {}, false, '2001:db8:1:2::6', '2001:db8:1::'],
-    ['127.0.0.1', { 'x-forwarded-for': '203.0.113.9' }, false, '127.0.0.1', '127.0.0.0'],
+    ['2001:db8:1:2::6', {}, false, '2001:db8:1:2::', '2001:db8:1:2::'],
+    ['127.0.0.1', { 'x-forwarded-for': '203.0.113.9' }, false, null, ''],
     ['127.0.0.1', { 'x-forwarded-for': '198.51.100.1, 203.0.113.9' }, true, '203.0.113.9', '203.0.113.0'],
-    ['127.0.0.1', { 'x-forwarded-for': ' ' }, true, '127.0.0.1', '127.0.0.0'],
-    ['127.0.0.1', {}, true, '127.0.0.1', '127.0.0.0'],
+    ['127.0.0.1', { 'x-forwarded-for': ' ' }, true, null, ''],
+    ['127.0.0.1', {}, true, null, ''],
     ['127.0.0.1', { 'x-forwarded-for': 'unknown' }, true, 'unknown', ''],
     ['127.0.0.1', { 'x-forwarded-for': 'x'.repeat(80) }, true, 'x'.repeat(60), ''],
     [undefined, {}, false, '', ''],
-  ] as const)('at %s with %j, proxy %s, is %s in %s', (remote, headers, proxy, address, network) => {
-    const asked = request(remote, headers)
-    for (let i = 0; i < 2; i++) expect(senderOf(asked, proxy)).toEqual({ address, network })
-  })
+  ] as const)(
+    'at %s with %j, proxy %s, is limited as %s in %s',
+    (remote, headers, proxy, limitedAs, network) => {
+      const asked = request(remote, headers)
+      for (let i = 0; i < 2; i++) expect(senderOf(asked, proxy)).toEqual({ limitedAs, network })
+    },
+  )
   it('speaks TLS when our own proxy says so, and nobody else', () => {
     const secure = request('127.0.0.1', { 'x-forwarded-proto': 'https' })
     expect([isSecure(secure, true), isSecure(secure, false), isSecure(request('127.0.0.1'), true)]).toEqual([
@@ -258,11 +261,20 @@ describe('a sender', () => {
   it('is answered so many times a minute, and our own machine always', async () => {
     vi.useFakeTimers({ toFake: ['Date', 'setTimeout'] })
     try {
-      const may = limitSenders(2)
+      const limited = limitSenders({ requests: 2, events: 5, bytes: 1000 })
+      const sender = (address: string) => senderOf(request(address), false)
+      const may = (address: string) => limited(sender(address), 'requests')
       const asked = async (address: string) => [await may(address), await may(address), await may(address)]
       expect(await asked('203.0.113.1')).toEqual([true, true, false])
       expect(await asked('203.0.113.2')).toEqual([true, true, false])
       for (const own of ['127.0.0.1', '::1']) expect(await asked(own)).toEqual([true, true, true])
+      // A whole /64 is one sender; events and bytes are counted by themselves.
+      expect(await may('2001:db8:1:2::1')).toBe(true)
+      expect(await may('2001:db8:1:2:3::1')).toBe(true)
+      expect(await may('2001:db8:1:2:ffff::9')).toBe(false)
+      expect(await limited(sender('203.0.113.1'), 'events', 5)).toBe(true)
+      expect(await limited(sender('203.0.113.1'), 'events', 1)).toBe(false)
+      expect(await limited(sender('203.0.113.1'), 'bytes', 1001)).toBe(false)
       vi.advanceTimersByTime(59_000)
       expect(await may('203.0.113.1')).toBe(false)
       vi.advanceTimersByTime(2_000)
@@ -381,3 +393,66 @@ describe('the script of the tag', () => {
       expect(await (await ask('/aq-test.js')).text()).toBe('self.observed=1')
     }))
 })
+
+describe('a collector that faces the internet', () => {
+  const holding = (port: number, sent: string) =>
+    new Promise<string>(done => {
+      const socket = connect(port, '127.0.0.1', () => socket.write(sent))
+      let answer = ''
+      socket.on('data', chunk => (answer += chunk))
+      socket.on('close', () => done(answer))
+      socket.on('error', () => done(answer))
+    })
+  it('cuts off who does not go on sending', { timeout: 40_000 }, () =>
+    within({}, async ({ port, ask }) => {
+      const head = 'POST /e HTTP/1.1\r\nhost: t\r\ncontent-length: 500\r\n\r\n[{"site"'
+      const slow = [...Array.from({ length: 10 }, () => head), 'GET /c/kits HTTP/1.1\r\nhost:']
+      const answers = await Promise.all(slow.map(sent => holding(port, sent)))
+      for (const answer of answers) expect(answer).toContain('408')
+      expect((await ask('/c/kits')).status).toBe(302)
+    }),
+  )
+  it('leaves room for others where many connections are held open', () =>
+    within({ connections: 12 }, async ({ port }) => {
+      const held = Array.from({ length: 40 }, () => connect(port, '127.0.0.1'))
+      for (const socket of held) socket.on('error', () => {})
+      await vi.waitFor(() => expect(held.filter(socket => socket.destroyed).length).toBeGreaterThan(27))
+      for (const socket of held) socket.destroy()
+      await vi.waitFor(async () =>
+        expect(await holding(port, 'GET /c/kits HTTP/1.1\r\nhost: t\r\nconnection: close\r\n\r\n')).toContain(
+          '302',
+        ),
+      )
+    }))
+  it('counts the events and bytes of a request, and tells strangers nothing of itself', () =>
+    within(
+      { behindProxy: true, perMinute: 150, bytesPerMinute: 30_000, routing: table({ keys }) },
+      async ({ ask }) => {
+        const from = (address: string, more: object = {}) => ({
+          headers: { 'x-forwarded-for': address, ...more },
+        })
+        const events = (n: number) => ({
+          method: 'POST',
+          body: JSON.stringify(
+            Array.from({ length: n }, (_, i) => ({ site: 'shop', id: `event-${n}-${i}`, name: 'page' })),
+          ),
+        })
+        const statusOf = async (path: string, init: RequestInit) => (await ask(path, init)).status
+        expect(await statusOf('/e', { ...events(100), ...from('203.0.113.1') })).toBe(204)
+        expect(await statusOf('/e', { ...events(90), ...from('203.0.113.1') })).toBe(429)
+        expect(await statusOf('/e', { ...events(90), ...from('203.0.113.2') })).toBe(204)
+        const large = { method: 'POST', body: ' '.repeat(20_000) }
+        expect(await statusOf('/e', { ...large, ...from('203.0.113.3') })).toBe(400)
+        expect(await statusOf('/e', { ...large, ...from('203.0.113.3') })).toBe(429)
+        for (const path of ['/health', '/metrics']) {
+          expect(await statusOf(path, from('203.0.113.4'))).toBe(404)
+          expect(await statusOf(path, from('203.0.113.4', { authorization: 'Bearer a-guess' }))).toBe(404)
+          expect(await statusOf(path, from('203.0.113.4', { authorization: `Bearer ${keys.status}` }))).toBe(
+            200,
+          )
+          expect(await statusOf(path, {})).toBe(200)
+        }
+      },
+    ))
+})
+const keys = { address: 'a key of addresses', status: 'a-key-of-status-xyz' }

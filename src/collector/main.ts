@@ -6,6 +6,7 @@ const host = process.env.COLLECTOR_HOST ?? process.env.HOST ?? '127.0.0.1'
 process.umask(0o077)
 const { server, close } = createCollector(dataFolder(), {
   perMinute: Number(process.env.COLLECTOR_PER_MINUTE ?? 3000),
+  ...(process.env.COLLECTOR_CONNECTIONS && { connections: Number(process.env.COLLECTOR_CONNECTIONS) }),
   behindProxy: process.env.COLLECTOR_BEHIND_PROXY === '1',
 })
 server.on('error', error => {

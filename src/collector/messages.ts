@@ -4,7 +4,7 @@ import { LONGEST_ID } from '@/core/intake/fields'
 import { LONGEST_ORDER_MESSAGE, readOrderMessage } from '@/core/intake/orderMessage'
 import { checkSignature } from '@/formats/signedMessage'
 import type { Desk } from './desk'
-import { answer, bodyOf, Refused } from './respond'
+import { answer, Refused } from './respond'
 import { readSecret } from './secrets'
 
 const LONGEST_BODY = 64 * 1024
@@ -20,7 +20,7 @@ export async function servePostback(
 ): Promise<void> {
   const known = desk.routing.partner(code)
   if (!known) throw new Refused(404, 'No partner has this address. Copy it again from Intake, Partners.')
-  const body = request.method === 'POST' ? (await bodyOf(request, LONGEST_BODY)).trim() : ''
+  const body = request.method === 'POST' ? (await desk.bodyFrom(request, LONGEST_BODY)).trim() : ''
   const given = [query, body].filter(Boolean).join('&')
   if (given === '') throw new Refused(400, 'The postback carries no parameters.')
   if (given.length > LONGEST_TEXT) throw new Refused(413, 'The postback is too long.')
@@ -40,7 +40,7 @@ export async function serveOrder(
 ): Promise<void> {
   const site = desk.routing.site(key)
   if (!site) throw new Refused(404, 'There is no such site. Copy the address again from Intake, Import.')
-  const message = await bodyOf(request, ORDER_BYTES)
+  const message = await desk.bodyFrom(request, ORDER_BYTES)
   if (message.length > LONGEST_ORDER_MESSAGE)
     throw new Refused(413, `A message holds at most ${LONGEST_ORDER_MESSAGE} characters.`)
   const headers = Object.fromEntries(

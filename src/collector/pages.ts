@@ -1,9 +1,10 @@
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import * as z from 'zod'
 import { type Arrival, type Beacon, beaconSchema, observationSchema } from '@/core/intake/arrival'
+import { LONGEST_ID } from '@/core/intake/fields'
 import type { Desk } from './desk'
 import { mintId } from './ids'
-import { answer, bodyOf, parseJson, Refused } from './respond'
+import { answer, parseJson, Refused } from './respond'
 
 /** How long a browser may go on by the rules it has. */
 export const RULES_SECONDS = 10
@@ -27,6 +28,7 @@ function eventOf(desk: Desk, request: IncomingMessage, beacon: Beacon): Arrival 
     return {
       ...base,
       kind: 'click',
+      by: 'page',
       id: beacon.click,
       network: own?.network ?? '',
       code: own ? code! : '',
@@ -35,7 +37,8 @@ function eventOf(desk: Desk, request: IncomingMessage, beacon: Beacon): Arrival 
       visitor: beacon.visitor ?? null,
       zone: beacon.zone,
     }
-  return { ...base, kind: 'event', ...event }
+  const origin = request.headers.origin?.slice(0, LONGEST_ID)
+  return { ...base, kind: 'event', ...event, ...(origin ? { origin } : {}) }
 }
 
 /** Events of a site's pages, one or many at a time; good ones are kept though others are refused. */
@@ -47,7 +50,7 @@ export async function serveEvents(
 ): Promise<void> {
   const given: unknown[] =
     request.method === 'POST'
-      ? [parseJson(await bodyOf(request, LONGEST_BODY))].flat()
+      ? [parseJson(await desk.bodyFrom(request, LONGEST_BODY))].flat()
       : [
           {
             id: mintId(Date.now()),
@@ -55,6 +58,7 @@ export async function serveEvents(
             ...Object.fromEntries(new URLSearchParams(query)),
           },
         ]
+  await desk.allow(request, 'events', given.length)
   if (given.length > MOST_EVENTS) throw new Refused(400, `At most ${MOST_EVENTS} events at once.`)
   const good: Arrival[] = []
   const wrong: string[] = []
@@ -74,7 +78,7 @@ export async function serveObservation(
   request: IncomingMessage,
   response: ServerResponse,
 ): Promise<void> {
-  const { site: key, ...seen } = observedSchema.parse(parseJson(await bodyOf(request, LONGEST_BODY)))
+  const { site: key, ...seen } = observedSchema.parse(parseJson(await desk.bodyFrom(request, LONGEST_BODY)))
   const site = desk.routing.site(key)
   if (!site?.tests.includes(seen.test)) throw new Refused(403, 'There is no such test, or it has ended.')
   const base = desk.envelope(request, Date.now(), site.workspace)

@@ -36,6 +36,7 @@ export function watchRouting(path: string) {
     isTest: (workspace: string, token: string) =>
       Object.values(routing.sites).some(s => s.workspace === workspace && s.tests.includes(token)),
     fallback: () => routing.fallback,
+    keys: () => routing.keys,
     stop: () => clearInterval(timer),
   }
 }

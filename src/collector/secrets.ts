@@ -3,7 +3,7 @@ import type { Secret } from '@/core/intake/routing'
 
 const digest = (text: string) => createHash('sha256').update(text).digest()
 /** Compares in a time that tells nothing of either, whatever bytes they hold and however long they are. */
-const isSame = (given: string, wanted: string) => timingSafeEqual(digest(given), digest(wanted))
+export const isSame = (given: string, wanted: string) => timingSafeEqual(digest(given), digest(wanted))
 
 const nameOf = (parameter: string) => new URLSearchParams(parameter).keys().next().value
 /** A query without one of its parameters, all else byte for byte. */

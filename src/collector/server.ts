@@ -1,13 +1,14 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import * as z from 'zod'
 import { LONGEST_TEXT } from '@/core/intake/arrival'
+import { limitConnections, PATIENCE, usualConnections } from './connections'
 import { createDesk, type Desk } from './desk'
 import { readAgain } from './mendRequest'
 import { serveOrder, servePostback } from './messages'
 import type { Kind } from './metrics'
 import { RULES_SECONDS, serveEvents, serveObservation, serveRules } from './pages'
 import { answer, Refused } from './respond'
-import { isSecure, limitSenders, senderOf } from './sender'
+import { isSecure } from './sender'
 import { serveClick, serveHop } from './shoppers'
 import { readTag } from './tag'
 
@@ -23,8 +24,12 @@ const wordsOf = (error: unknown): string =>
       : 'It cannot be read.'
 
 export interface CollectorOptions {
-  /** requests a minute from one address; our own machine is not limited */
+  /** requests a minute from one address, and events; our own machine is not limited */
   perMinute?: number
+  /** bytes of bodies a minute from one address */
+  bytesPerMinute?: number
+  /** connections that stand at once */
+  connections?: number
   /** whether the sender's address stands in X-Forwarded-For */
   behindProxy?: boolean
 }
@@ -32,13 +37,21 @@ export interface CollectorOptions {
 /** The tracking domain. It knows no database: it answers from the routing table and writes the journal. */
 export function createCollector(
   folder: string,
-  { perMinute = 3000, behindProxy = false }: CollectorOptions = {},
+  {
+    perMinute = 3000,
+    bytesPerMinute = 20_000_000,
+    connections = usualConnections(),
+    behindProxy = false,
+  }: CollectorOptions = {},
 ) {
-  const desk = createDesk(folder, behindProxy)
-  const allowed = limitSenders(perMinute)
+  const desk = createDesk(folder, behindProxy, {
+    requests: perMinute,
+    events: perMinute,
+    bytes: bytesPerMinute,
+  })
   const serve = hall(desk)
 
-  const server = createServer({ maxHeaderSize: LONGEST_TEXT }, (request, response) => {
+  const server = createServer({ maxHeaderSize: LONGEST_TEXT, ...PATIENCE }, (request, response) => {
     if (isSecure(request, behindProxy))
       response.setHeader('strict-transport-security', `max-age=${YEAR_SECONDS}`)
     admit(request)
@@ -59,14 +72,12 @@ export function createCollector(
       throw new Refused(414, 'The address is too long.')
     if (!isReading(request) && request.method !== 'POST')
       throw new Refused(405, 'GET and POST are answered here.')
-    const may = allowed(senderOf(request, behindProxy).address)
-    if (may !== true && !(await may))
-      throw new Refused(429, 'Too many requests from this address. Try again in a minute.')
+    await desk.allow(request, 'requests')
   }
+  limitConnections(server, connections, behindProxy)
   server.on('clientError', (error: Error & { rawPacket?: Buffer; code?: string }, socket) => {
     if (readAgain(server, error.rawPacket, socket)) return
-    const status =
-      error.code === 'HPE_HEADER_OVERFLOW' ? '431 Request Header Fields Too Large' : '400 Bad Request'
+    const status = statuses[error.code ?? ''] ?? '400 Bad Request'
     if (socket.writable) socket.end(`HTTP/1.1 ${status}\r\nconnection: close\r\n\r\n`)
     else socket.destroy()
   })
@@ -80,6 +91,12 @@ export function createCollector(
       server.closeAllConnections()
     })
   return { server, close }
+}
+
+/** What is said of a request that Node's parser gave up. */
+const statuses: Record<string, string> = {
+  HPE_HEADER_OVERFLOW: '431 Request Header Fields Too Large',
+  ERR_HTTP_REQUEST_TIMEOUT: '408 Request Timeout',
 }
 
 const isReading = ({ method }: IncomingMessage) => method === 'GET' || method === 'HEAD'
@@ -119,8 +136,8 @@ function hall(desk: Desk) {
       return tag.serve(request, response, site && { doing, seconds: RULES_SECONDS })
     }
     if (path === '/aq-test.js' && reading) return testTag.serve(request, response)
-    if (path === '/health') return desk.tellHealth(response)
-    if (path === '/metrics') {
+    if (path === '/health' && desk.mayAsk(request)) return desk.tellHealth(response)
+    if (path === '/metrics' && desk.mayAsk(request)) {
       const { type, text } = await desk.metrics.write(request.headers.accept)
       return answer(response, 200, text, { 'content-type': type })
     }

@@ -306,6 +306,7 @@ export const events = pgTable(
     primaryKey({ columns: [t.workspace, t.day, t.event_id] }),
     index('told_results').on(t.workspace, t.revision).where(sql`${t.attributes} ? 'rule'`),
     index('events_by_arrival').on(t.workspace, t.arrived_at),
+    index('signs_of_orders').on(t.workspace, t.transaction_id).where(sql`${t.attributes} ? 'rule'`),
   ],
 )
 
@@ -439,6 +440,9 @@ export const signals = pgTable(
 )
 
 /** What the server tells networks, one row for each network and event; what was sent holds no secret. */
+/** `unconfirmed` waits for the shop's word, and `no_click` for the click that a browser may still tell. */
+const relayStates = ['waiting', 'taken', 'refused', 'no_click', 'held_back', 'unconfirmed'] as const
+
 export const relays = pgTable(
   'relays',
   {
@@ -450,7 +454,7 @@ export const relays = pgTable(
     at: at('at').notNull(),
     /** the facts of the event by the places of an outgoing request */
     facts: jsonb('facts').$type<OutgoingValues>().notNull(),
-    state: text('state', { enum: ['waiting', 'taken', 'refused', 'no_click', 'held_back'] }).notNull(),
+    state: text('state', { enum: relayStates }).notNull(),
     next_at: at('next_at').notNull(),
     tries: jsonb('tries').$type<Try[]>().notNull().default([]),
     /** the live test that it belongs to */
@@ -688,5 +692,6 @@ export const drainPositions = pgTable(
 /** Up to which arrival networks have been told. */
 export const relayPositions = pgTable('relay_positions', {
   workspace: text('workspace').primaryKey(),
-  until: at('until').notNull(),
+  /** the version of the workspace up to which networks were told */
+  version: bigint('version', { mode: 'number' }).notNull().default(0),
 })

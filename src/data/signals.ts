@@ -100,6 +100,24 @@ export const ordersSince = (database: Executor, workspace: string, since: Date) 
     .from(orders)
     .where(and(eq(orders.workspace, workspace), gte(orders.ordered_at, since)))
 
+/** Since when the shop itself, beside partners (`isPartnerSale`), tells of each result, epoch ms. */
+export async function resultsOfShop(
+  database: Executor,
+  workspace: string,
+): Promise<ReadonlyMap<string, number>> {
+  const rows = await database
+    .select({ result: orders.result, since: sql<string>`min(${orders.ordered_at})` })
+    .from(orders)
+    .where(
+      and(
+        eq(orders.workspace, workspace),
+        sql`not (coalesce(${orders.channel}, '') = 'partner' and position(':' in ${orders.order_id}) > 0)`,
+      ),
+    )
+    .groupBy(orders.result)
+  return new Map(rows.map(row => [row.result, new Date(row.since).getTime()]))
+}
+
 /** What the shop says of some transactions that are its orders, whenever they were. */
 export async function orderStatuses(
   database: Executor,

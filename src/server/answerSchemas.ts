@@ -151,6 +151,16 @@ export const judgement = z.strictObject({
         at: z.strictObject({ network: text, from: text, to: text, days: whole, orders: whole }),
       }),
       z.strictObject({
+        code: z.literal('by_browsers'),
+        severity: z.literal('hint'),
+        at: z.strictObject({ results: whole, of: whole }),
+      }),
+      z.strictObject({
+        code: z.literal('not_confirmed'),
+        severity: z.literal('hint'),
+        at: z.strictObject({ results: whole }),
+      }),
+      z.strictObject({
         code: z.literal('days_without_claims'),
         severity: z.literal('warning'),
         at: z.strictObject({ network: text, from: text, to: text, orders: whole }),

@@ -46,14 +46,21 @@ export async function describePartners(database: Database, workspace: string): P
   })
 }
 
-/** Adds a partner, or changes its sheet, and gives its address to the collector. */
+/**
+ * Adds a partner, or changes its sheet, and gives its address to the collector. One without a secret may stay as it
+ * is, and none may become so.
+ *
+ * @returns what is wrong, or null when it is done
+ */
 export async function keepPartner(
   database: Database,
   workspace: string,
   partner: Partner,
   withSecret: 'secret' | 'open',
-): Promise<void> {
+): Promise<string | null> {
   const known = (await listPartners(database, workspace)).find(p => p.id === partner.id)
+  if (withSecret === 'open' && (!known || known.secret))
+    return 'Without a secret anybody can report sales under this partner’s name. Leave the secret on.'
   await savePartner(database, workspace, {
     code: known?.code ?? mintCode(),
     partner: partnerSchema.parse(partner),
@@ -63,6 +70,7 @@ export async function keepPartner(
         : null,
   })
   await publishRoutes(database, workspace)
+  return null
 }
 
 /**

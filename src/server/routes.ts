@@ -77,6 +77,8 @@ const mendAddress = (page: string): string => {
 /** A code that nobody can guess. */
 export const mintCode = (): string => randomBytes(9).toString('base64url')
 
+const mintKey = (): string => randomBytes(24).toString('base64url')
+
 export const siteKeyOf = (database: Executor, workspace: string): Promise<string> =>
   siteKey(database, workspace, mintCode)
 
@@ -174,6 +176,10 @@ async function writeRouting(database: Database, folder: string): Promise<void> {
     ),
     sites: firstOf(sites),
     fallback: (await findWorkspace(database, WORKSPACE))?.settings.fallback_address ?? null,
+    keys: {
+      address: await keepSecret(database, WORKSPACE, 'address_classes', mintKey),
+      status: await keepSecret(database, WORKSPACE, 'collector_status', mintKey),
+    },
   })
   const file = join(folder, 'routing.json')
   const fresh = `${file}.${process.pid}`

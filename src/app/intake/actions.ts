@@ -3,6 +3,7 @@ import { refresh } from 'next/cache'
 import * as z from 'zod'
 import { type Partner, partnerSchema, saleStatuses } from '@/core/intake/postback'
 import { offerSchema } from '@/core/intake/routing'
+import { decideApart } from '@/data/apart'
 import { sharedDatabase } from '@/data/connect'
 import { listRoutes, type Route } from '@/data/workspace'
 import { undoImport } from '@/server/import/undo'
@@ -88,9 +89,27 @@ export async function keepPartnerHere({
   const read = partnerSchema.safeParse(sheet)
   if (!read.success) return z.prettifyError(read.error)
   const { id } = await workspaceHere()
-  await keepPartner(sharedDatabase(), id, read.data, secret ? 'secret' : 'open')
+  const problem = await keepPartner(sharedDatabase(), id, read.data, secret ? 'secret' : 'open')
+  if (problem === null) refresh()
+  return problem
+}
+
+const apartSchema = z.object({
+  kind: z.enum(['event', 'click']),
+  of: z.string(),
+  reason: z.string(),
+  day: z.iso.date(),
+})
+
+/** Decides on what is kept out of the figures. Says what became of it. */
+export async function decideApartHere(group: z.infer<typeof apartSchema>, counts: boolean): Promise<string> {
+  const { id } = await workspaceHere()
+  const given = apartSchema.parse(group)
+  const decided = await sharedDatabase().transaction(transaction =>
+    decideApart(transaction, id, given, z.boolean().parse(counts)),
+  )
   refresh()
-  return null
+  return `${decided} ${counts ? 'counted' : 'left out'}.`
 }
 
 /** Sends one postback to a partner's address, as the partner would. */

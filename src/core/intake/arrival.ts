@@ -37,6 +37,8 @@ const clickArrival = z.object({
   zone: short.nullish(),
   /** the live test that it belongs to */
   test: short.nullish(),
+  /** set where a page told of it, and no redirect of ours */
+  by: z.literal('page').optional(),
 })
 export type ClickArrival = z.infer<typeof clickArrival>
 
@@ -82,6 +84,8 @@ export type Beacon = z.infer<typeof beaconSchema>
 const eventArrival = beaconSchema.omit({ site: true, code: true }).extend({
   kind: z.literal('event'),
   ...envelope,
+  /** the site that its browser says it stands on, by the `Origin` of the request */
+  origin: short.optional(),
 })
 
 /** What the tag sees of a page in a live test. */

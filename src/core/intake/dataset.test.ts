@@ -137,7 +137,7 @@ describe('a result that is no order', () => {
   })
   const rows = {
     clicks: [click('k', 0, { visitor_id: 'v' })],
-    orders: [order('o', 1), order('l', 2, { result: 'lead', total: '50.00' })],
+    orders: [order('o', 1), order('corvane:l', 2, { result: 'lead', total: '50.00', channel: 'partner' })],
     told: [
       told('e1', 3, { click_id: 'k', transaction_id: 't1' }),
       told('e2', 4, { click_id: 'k' }),
@@ -148,7 +148,7 @@ describe('a result that is no order', () => {
   it('is told by whoever tells it, and counted and valued by its own rules', () => {
     const data = dataset(rows, { click_window_days: 30, target_cost: 25 }, 'lead')
     expect(data.orders.map(o => [o.order_id, o.value, o.left, o.told])).toEqual([
-      ['l', 300, null, false],
+      ['corvane:l', 300, null, false],
       ['t1', 300, null, true],
       ['e2', 300, 'once_per_click', true],
     ])
@@ -158,12 +158,12 @@ describe('a result that is no order', () => {
     expect([...data.otherResults]).toEqual([['order', 2]])
     expect(placeOrders(data).map(p => p.by)).toEqual([null, 'click_id', 'click_id'])
   })
-  it('is none of the orders, which are told by rules as well', () => {
+  it('is none of the orders, of which the shop tells: what a browser says of more is not booked', () => {
     const data = dataset(rows, { target_cost: 25 })
-    expect(data.orders.map(o => [o.order_id, o.value])).toEqual([
-      ['o', 10_000],
-      ['e3', 900],
-    ])
+    expect(data.orders.map(o => [o.order_id, o.value])).toEqual([['o', 10_000]])
+    expect(data.unconfirmed.map(sign => sign.event_id)).toEqual(['e3'])
+    const { orders, unconfirmed } = dataset({ ...rows, orders: [] }, {})
+    expect([orders.map(o => [o.order_id, o.value]), unconfirmed]).toEqual([[['e3', 900]], []])
     expect(data.settings).toMatchObject({ credit: 'last_click', target_cost: 25 })
   })
   it('is claimed as what a network calls it, else by its ID; what nobody knows is an order, unless its word plainly says otherwise', () => {

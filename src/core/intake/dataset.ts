@@ -5,14 +5,18 @@ import { currencyExponent, type Minor, minor, NOTHING, parseAmount } from '../sh
 import { pathKey, perPath } from '../shared/path'
 import { converter, dayConverter, type Rate } from '../shared/rates'
 import {
-  byTransaction,
   countsEach,
   type Outcome,
   type OutcomeFacts,
   orderByItself,
   outcomesOf,
+  type Signs,
+  signOf,
+  signsOf,
   type ToldResult,
+  tellsSince,
   toldAlone,
+  toldByShop,
 } from '../signals/outcomes'
 import { type LeftOut, measuredDays, type ResultDefinition, worthDoubt, worthOf } from '../signals/result'
 import type { Claim } from './claim'
@@ -100,6 +104,8 @@ export interface Dataset {
   setAside: { file: PricedKind; row: number; reason: 'no_rate'; currency: string }[]
   /** results other than the judged one, with how often each was told of */
   otherResults: Map<string, number>
+  /** signs of orders that the shop did not send: what browsers alone told of a result of which the shop tells */
+  unconfirmed: ToldResult[]
 }
 
 export interface Records {
@@ -185,7 +191,9 @@ export function buildUpon(before: Built | null, given: Records, general: Setting
     ? kept.data.clicks
     : { ...records.clicks, leaf: records.clicks.ad.map(ad => frame.leafOfAd[ad]!) }
   let statuses: Map<string, OrderStatus> | undefined
-  const counted = countUpon(kept?.counted ?? null, records.orders, told, frame, {
+  const ofShop = toldByShop(records.orders)
+  const shopSince = ofShop.get(result) ?? Number.POSITIVE_INFINITY
+  const counted = countUpon(kept?.counted ?? null, records.orders, told, frame, shopSince, {
     settings,
     convert,
     dayOf: at => localTime(at).day,
@@ -199,6 +207,7 @@ export function buildUpon(before: Built | null, given: Records, general: Setting
       statuses ??= new Map(records.orders.map(row => [row.order_id, row.status]))
       return statuses.get(id)
     },
+    shopTells: tellsSince(ofShop),
   })
   const found: Order[] = []
   const setAside = [...frame.setAside]
@@ -226,6 +235,7 @@ export function buildUpon(before: Built | null, given: Records, general: Setting
     assumedRates: assumedRates(records, orders, settings.currency),
     setAside,
     otherResults,
+    unconfirmed: counted.unconfirmed,
   }
   return { data, frame, counted }
 }
@@ -463,11 +473,14 @@ interface Made {
 export interface Counted {
   rows: readonly OrderRow[]
   told: readonly ToldResult[]
-  toldOf: ReadonlyMap<string | null, ToldResult>
+  signs: Signs
+  /** since when the shop tells of it, epoch ms */
+  shopSince: number
   /** per row; null for those of other results */
   made: (Made | null)[]
   /** what rules alone told */
   alone: Made[]
+  unconfirmed: ToldResult[]
 }
 
 /** The outcomes of a result as orders; rows that stand as they stood, and by themselves, are not looked at again. */
@@ -476,10 +489,11 @@ function countUpon(
   rows: readonly OrderRow[],
   told: readonly ToldResult[],
   { definition, ...frame }: Pick<Frame, 'definition' | 'namedLeaf' | 'leavesOf'>,
+  shopSince: number,
   facts: OutcomeFacts & { settings: Settings },
 ): Counted {
   const sameTold = before?.told === told
-  const toldOf = sameTold ? before.toldOf : byTransaction(told, definition.id)
+  const signs = sameTold ? before.signs : signsOf(told, definition.id)
   const over = before && carriedOver(before.rows, rows, row => row.ordered_at)
   const wasMade = (row: number) => (over && over.from[row]! >= 0 ? before!.made[over.from[row]!] : undefined)
   const makeOf = (outcome: Outcome<OrderRow>, was?: Made | null): Made =>
@@ -493,31 +507,36 @@ function countUpon(
     const made = rows.map((row, i) =>
       row.result === definition.id ? makeOf(outcomes[next++]!, wasMade(i)) : null,
     )
-    return { rows, told, toldOf, made, alone: standingAlone(outcomes.slice(next)).map(one => makeOf(one)) }
+    return { rows, told, signs, shopSince, made, ...aloneOf(outcomes.slice(next)) }
   }
   const made = rows.map((row, i) => {
     const was = wasMade(i)
     if (was !== undefined && sameTold) return was
     if (row.result !== definition.id) return null
-    const beside = toldOf.get(row.order_id) ?? null
+    const beside = signOf(row, signs)
     if (was?.outcome.told === beside) return was
     return makeOf(orderByItself(row, beside, definition.currency, facts), was)
   })
   const touched =
     !over ||
     !sameTold ||
+    shopSince !== before!.shopSince ||
     [...over.came.map(i => rows[i]!), ...over.gone.map(j => before.rows[j]!)].some(row =>
-      toldOf.has(row.order_id),
+      signs.has(row.order_id),
     )
-  const alone = touched
-    ? standingAlone(toldAlone(definition, told, facts)).map(one => makeOf(one))
-    : before!.alone
-  return { rows, told, toldOf, made, alone }
-}
+  const { alone, unconfirmed } = touched ? aloneOf(toldAlone(definition, told, facts)) : before!
+  return { rows, told, signs, shopSince, made, alone, unconfirmed }
 
-/** Of what rules told that which is an outcome of its own, and not an order that the shop tells of. */
-const standingAlone = (outcomes: readonly Outcome<OrderRow>[]) =>
-  outcomes.filter(({ left }) => left !== 'same_transaction' && left !== 'does_not_count')
+  /** Of what rules told that which is an outcome of its own, and what waits for the shop's word. */
+  function aloneOf(outcomes: readonly Outcome<OrderRow>[]): Pick<Counted, 'alone' | 'unconfirmed'> {
+    return {
+      alone: outcomes.filter(({ left }) => !left || !ofTheShop.has(left)).map(one => makeOf(one)),
+      unconfirmed: outcomes.flatMap(({ left, told }) => (left === 'unconfirmed' && told ? [told] : [])),
+    }
+  }
+}
+/** Why what a rule told is no outcome of its own: it is an order that the shop tells of, or is to tell of. */
+const ofTheShop: ReadonlySet<LeftOut> = new Set(['same_transaction', 'does_not_count', 'unconfirmed'])
 
 /** The order that an outcome is; null without a rate for its currency. */
 function orderOf(

@@ -73,6 +73,11 @@ export const routingSchema = z.object({
   sites: z.record(z.string(), siteSchema).default({}),
   /** where a click goes whose code is unknown or paused */
   fallback: httpAddress.nullable().default(null),
+  /** by which classes of senders' addresses are hashed, and by which a collector tells how it is to whoever is elsewhere */
+  keys: z
+    .object({ address: z.string().min(16), status: z.string().min(16) })
+    .nullable()
+    .default(null),
 })
 export type Routing = z.infer<typeof routingSchema>
 

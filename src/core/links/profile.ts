@@ -137,6 +137,8 @@ export const profileSchema = z.looseObject({
   outgoing: outgoingSchema.optional(),
   /** since when our server sends that request; what came about before is not told */
   relayed_since: z.iso.datetime().optional(),
+  /** for how many days the relay waits for the shop's word of an order that a browser told of */
+  confirmed_within_days: z.int().min(1).max(28).default(7),
   /** the event types that the network has: those with a meaning of their own, and those for anything */
   slots: z
     .object({ standard: z.array(z.string().min(1)), generic: z.array(z.string().min(1)) })

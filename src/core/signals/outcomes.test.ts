@@ -31,6 +31,7 @@ const facts: OutcomeFacts = {
   dayOf: () => 0,
   clickOf: id => (id.startsWith('k') ? { network: 'kelpie', campaign: 'c1', at: instantAt(0) } : null),
   statusOf: id => ({ shop: 'paid' as const, gone: 'cancelled' as const })[id],
+  shopTells: () => false,
 }
 const outcome = (
   given: { orders?: ReturnType<typeof order>[]; events?: ToldResult[] },
@@ -131,5 +132,36 @@ describe('what came about', () => {
         ['theirs', left],
         ['nobody', 'not_for_it'],
       ])
+  })
+  describe('where the shop tells of its orders', () => {
+    const ofShop = { ...facts, shopTells: (_: string, at: number) => at >= instantAt(0) }
+    it('is never what a browser alone tells, but of before its first order', () => {
+      const events = [told('e1', 2, { transaction_id: 'made-up', value: '99999.00' }), told('e2', 3)]
+      expect(outcome({ orders: [order('shop', 1)], events }, {}, ofShop)).toEqual([
+        ['shop', 10_000],
+        ['e1', 'unconfirmed'],
+        ['e2', 'unconfirmed'],
+      ])
+      expect(outcome({ events: [told('e3', -1, { value: '9.00' })] }, {}, ofShop)).toEqual([['e3', 900]])
+    })
+    const tied = (...events: ToldResult[]) =>
+      outcomesOf(definition(), [order('shop', 10, { total: '50.00' })], events, ofShop)[0]!.click
+    const sign = (id: string, hours: number, more: object = {}) =>
+      told(id, hours, { transaction_id: 'shop', click_id: `k-${id}`, ...more })
+    it('comes by the click of whoever was told of it when it was made, or of its very amount', () => {
+      expect(tied(sign('thanks', 10.01, { value: '44.00' }))).toBe('k-thanks')
+      // Dated by its payment, two days after its page was seen.
+      expect(tied(sign('thanks', -38, { value: '50.00' }))).toBe('k-thanks')
+    })
+    it('does not come by the click of who named its number in advance, or long after', () => {
+      expect(tied(sign('forged', 2, { value: '99.00' }))).toBeNull()
+      expect(tied(sign('forged', 2))).toBeNull()
+      expect(tied(sign('forged', 10 + 24 * 4))).toBeNull()
+      expect(tied(sign('forged', 2), sign('thanks', 10.01), sign('later', 11))).toBe('k-thanks')
+    })
+    it('comes by the same click in whatever order its signs stand', () => {
+      const signs = [sign('a', 10.5), sign('b', 10.2), sign('c', 9.9), sign('d', 60, { value: '50.00' })]
+      expect([tied(...signs), tied(...signs.toReversed())]).toEqual(['k-d', 'k-d'])
+    })
   })
 })

@@ -1,7 +1,8 @@
 import { orderWorth } from '../intake/orderWorth'
 import { countsAsOrder, type OrderRow, type OrderStatus } from '../intake/records'
 import type { Settings } from '../intake/settings'
-import type { Day } from '../shared/days'
+import { append } from '../shared/append'
+import { DAY_MS, type Day } from '../shared/days'
 import { type Minor, parseAmount } from '../shared/money'
 import {
   type BringingClick,
@@ -62,7 +63,29 @@ export interface OutcomeFacts {
   clickOf: (clickId: string) => BringingClick | null
   /** what the shop says of a transaction, whatever result it is; undefined for one that it does not know */
   statusOf: (transaction: string) => OrderStatus | undefined
+  /** whether the shop itself tells of a result at an instant: then a browser's word is the sign of an order, and books none */
+  shopTells: (result: string, at: number) => boolean
 }
+
+/** A partner's sale is kept as an order: `PARTNER:DEAL`. */
+export const isPartnerSale = ({ order_id, channel }: Pick<OrderRow, 'order_id' | 'channel'>): boolean =>
+  channel === 'partner' && order_id.includes(':')
+
+/** Since when the shop itself tells of each result, epoch ms: since its first order. */
+export function toldByShop(
+  orders: readonly Pick<OrderRow, 'order_id' | 'channel' | 'result' | 'ordered_at'>[],
+): ReadonlyMap<string, number> {
+  const since = new Map<string, number>()
+  for (const order of orders) {
+    if (isPartnerSale(order)) continue
+    since.set(order.result, Math.min(since.get(order.result) ?? order.ordered_at, order.ordered_at))
+  }
+  return since
+}
+export const tellsSince =
+  (since: ReadonlyMap<string, number>): OutcomeFacts['shopTells'] =>
+  (result, at) =>
+    at >= (since.get(result) ?? Number.POSITIVE_INFINITY)
 
 type Counting = Pick<
   ResultDefinition,
@@ -108,9 +131,50 @@ export function orderByItself<Order extends ShopOrder>(
   return outcome
 }
 
-/** What rules told, by the transaction that they told it of. */
-export const byTransaction = (told: readonly ToldResult[], result: string): Map<string | null, ToldResult> =>
-  new Map(told.filter(event => event.name === result).map(event => [event.transaction_id, event]))
+/** The browsers' signs of each transaction of a result. */
+export type Signs = ReadonlyMap<string, readonly ToldResult[]>
+export function signsOf(told: readonly ToldResult[], result: string): Signs {
+  const signs = new Map<string, ToldResult[]>()
+  for (const event of told)
+    if (event.name === result && event.transaction_id !== null) append(signs, event.transaction_id, event)
+  return signs
+}
+
+/** Clocks of shops and ours may differ by this; a thank-you page is otherwise seen after its order was made. */
+const CLOCKS_APART_MS = 15 * 60_000
+/** How long after its order a page may tell of it: as long as it may hold back what it could not send. */
+const LATEST_SIGN_MS = 3 * DAY_MS
+
+/**
+ * The sign that ties an order to its click: told when the order was made, or of its very amount, for which a time may
+ * be off (an order that is dated by its payment). Whoever names numbers of orders in advance knows neither. Of several
+ * those of the amount come first, then the one that is nearest to the order.
+ */
+export function signOf(order: ShopOrder, signs: Signs): ToldResult | null {
+  const all = signs.get(order.order_id)
+  if (!all) return null
+  let best: ToldResult | null = null
+  let bestRank = Number.POSITIVE_INFINITY
+  for (const sign of all) {
+    const after = sign.at - order.ordered_at
+    const agrees = agreesOn(order, sign)
+    if (!agrees && (after < -CLOCKS_APART_MS || after > LATEST_SIGN_MS)) continue
+    const rank = Math.abs(after) + (agrees ? 0 : Number.MAX_SAFE_INTEGER / 2)
+    if (rank > bestRank || (rank === bestRank && best && best.event_id <= sign.event_id)) continue
+    best = sign
+    bestRank = rank
+  }
+  return best
+}
+
+/** Whether a browser told of an order's amount, with or without its tax and shipping. */
+function agreesOn({ currency, total, tax, shipping }: ShopOrder, sign: ToldResult): boolean {
+  if (sign.value === null || (sign.currency !== null && sign.currency !== currency)) return false
+  const amount = parseAmount(sign.value, currency)
+  return (
+    amount !== null && amount > 0 && [0, tax, shipping, tax + shipping].some(less => amount === total - less)
+  )
+}
 
 /**
  * Everything that may have been one result, whoever told it: the shop's orders, partners' sales (which are
@@ -124,10 +188,10 @@ export function outcomesOf<Order extends ShopOrder>(
   facts: OutcomeFacts,
 ): Outcome<Order>[] {
   const { id: result, currency } = definition
-  const toldOf = byTransaction(events, result)
+  const signs = signsOf(events, result)
   const own = orders.filter(order => order.result === result)
   const outcomeOf = countsEach(definition) ? orderByItself : orderOutcome
-  const outcomes = own.map(order => outcomeOf(order, toldOf.get(order.order_id) ?? null, currency, facts))
+  const outcomes = own.map(order => outcomeOf(order, signOf(order, signs), currency, facts))
   const told = toldOutcomes<Order>(definition, events, facts)
   return countsEach(definition)
     ? [...outcomes, ...settled(definition, told, facts)]
@@ -145,7 +209,7 @@ export const toldAlone = (
 function toldOutcomes<Order>(
   { id: result, currency }: Counting,
   events: readonly ToldResult[],
-  { convert, dayOf, statusOf }: OutcomeFacts,
+  { convert, dayOf, statusOf, shopTells }: OutcomeFacts,
 ): Outcome<Order>[] {
   const outcomes: Outcome<Order>[] = []
   for (const event of events) {
@@ -163,7 +227,14 @@ function toldOutcomes<Order>(
       order: null,
       told: event,
       worth: null,
-      left: status === undefined ? null : countsAsOrder(status) ? 'same_transaction' : 'does_not_count',
+      left:
+        status === undefined
+          ? shopTells(result, event.at)
+            ? 'unconfirmed'
+            : null
+          : countsAsOrder(status)
+            ? 'same_transaction'
+            : 'does_not_count',
     })
   }
   return outcomes

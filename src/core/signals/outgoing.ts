@@ -1,8 +1,19 @@
 import * as z from 'zod'
 import { places } from './fillCode'
 
-/** The places of an outgoing request, beside those of a tag's code. */
-export const outgoingPlaces = [...places, 'click_id', 'page', 'at', 'at_seconds', 'secret'] as const
+/**
+ * The places of an outgoing request, beside those of a tag's code. A request with a place for `correction` is sent once
+ * more when the shop's word of an order changes: `changed` or `cancelled` stands there, and nothing the first time.
+ */
+export const outgoingPlaces = [
+  ...places,
+  'click_id',
+  'page',
+  'at',
+  'at_seconds',
+  'correction',
+  'secret',
+] as const
 export type OutgoingPlace = (typeof outgoingPlaces)[number]
 /** `at` is ISO 8601, `at_seconds` Unix time. */
 export type OutgoingValues = Partial<Record<OutgoingPlace, string>>

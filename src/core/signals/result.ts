@@ -94,6 +94,8 @@ export type LeftOut =
   | 'no_value'
   | 'not_for_it'
   | 'does_not_count'
+  /** a browser told of it, and the shop, which tells of such results, did not */
+  | 'unconfirmed'
   /** of all results: it stands in the worth of the lead that it came of */
   | 'in_its_lead'
 

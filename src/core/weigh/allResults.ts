@@ -107,6 +107,7 @@ export function allResults(parts: readonly Evidence[]): Evidence {
     claims,
     delivery: lead.delivery.map(row => ({ ...row, leaf: adOf[row.leaf]! })),
     otherResults: new Map(),
+    unconfirmed: parts.flatMap(({ data }) => data.unconfirmed),
   }
   const made: Evidence = evidenceFrom(
     data,

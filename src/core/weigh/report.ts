@@ -81,6 +81,8 @@ export type JudgeFinding =
   | { code: 'stretch_cut'; severity: 'warning'; at: StandsOn['cut'][number] }
   | { code: 'rate_assumed'; severity: 'hint'; at: StandsOn['rates'][number] }
   | { code: 'days_without_report'; severity: 'warning'; at: StandsOn['uncovered'][number] }
+  | { code: 'by_browsers'; severity: 'hint'; at: NonNullable<StandsOn['byBrowsers']> }
+  | { code: 'not_confirmed'; severity: 'hint'; at: { results: number } }
   | { code: 'days_without_claims'; severity: 'warning'; at: StandsOn['unclaimed'][number] }
   | NameFinding
   | EstimateFinding

@@ -46,6 +46,8 @@ describe('the days that figures stand on', () => {
       cut: [],
       uncovered: [],
       unclaimed: [],
+      byBrowsers: null,
+      unconfirmed: 0,
       rates: [],
     })
     expect(standsOn(evidence, {}, days(9, 0)).cut).toEqual([
@@ -56,6 +58,8 @@ describe('the days that figures stand on', () => {
       cut: [],
       uncovered: [],
       unclaimed: [],
+      byBrowsers: null,
+      unconfirmed: 0,
       rates: [],
     })
   })

@@ -1,9 +1,9 @@
 import { leadingLeaf } from '../evidence/place'
 import { partsOf } from '../intake/claimUnits'
-import { type Day, formatDay, inPeriod, type Period } from '../shared/days'
+import { type Day, formatDay, inPeriod, type Period, zoneClock } from '../shared/days'
 import { billedUntil } from './billed'
 import type { Evidence } from './evidence'
-import type { Scope } from './scope'
+import { inScope, type Scope } from './scope'
 
 /** Longer stretches that figures of a period take a part of, and days of which no report says the spend. */
 export interface StandsOn {
@@ -15,6 +15,10 @@ export interface StandsOn {
   uncovered: { network: string; from: string; to: string; days: number; orders: number }[]
   /** days before the first or after the last conversion that a network reports, though orders of its ads fall on them */
   unclaimed: { network: string; from: string; to: string; orders: number }[]
+  /** results of the period that browsers alone reported; null where the shop, or a partner, confirms all */
+  byBrowsers: { results: number; of: number } | null
+  /** orders that browsers reported and the shop did not send: they count nowhere */
+  unconfirmed: number
   /** currencies whose last known rate stands for days after it that are in the period */
   rates: { currency: string; after: string }[]
 }
@@ -42,9 +46,32 @@ export function standsOn(evidence: Evidence, scope: Scope, ...periods: Period[])
     }),
     uncovered: uncoveredDays(evidence, scope, periods),
     unclaimed: unclaimedDays(evidence, scope, periods),
+    ...byWhom(evidence, scope, periods),
     rates: assumedRates
       .filter(({ after }) => periods.some(period => period.to > after))
       .map(({ currency, after }) => ({ currency, after: formatDay(after) })),
+  }
+}
+
+/** What of a period's results browsers alone reported. */
+function byWhom(
+  { data, placements }: Evidence,
+  scope: Scope,
+  periods: readonly Period[],
+): Pick<StandsOn, 'byBrowsers' | 'unconfirmed'> {
+  const isIn = (day: Day) => periods.some(period => inPeriod(day, period))
+  const found = { results: 0, of: 0 }
+  data.orders.forEach((order, o) => {
+    if (!order.counts || !isIn(order.day)) return
+    if (!inScope(data.tree.leaves[leadingLeaf(placements[o]!)], scope)) return
+    found.of += 1
+    if (order.told) found.results += 1
+  })
+  const localTime = zoneClock(data.settings.time_zone)
+  return {
+    byBrowsers: found.results > 0 ? found : null,
+    // Nobody knows of which part of the account an order would be that is none.
+    unconfirmed: scope.network ? 0 : data.unconfirmed.filter(({ at }) => isIn(localTime(at).day)).length,
   }
 }
 

@@ -6,7 +6,9 @@ import type { Arrival } from '@/core/intake/arrival'
 import type { ExportMapping } from '@/core/intake/shopExport/mapping'
 import { shippedProfiles } from '@/core/links/profiles'
 import { resultSchema } from '@/core/signals/result'
+import { ruleSchema } from '@/core/signals/rule'
 import type { Evidence } from '@/core/weigh/evidence'
+import { saveRule } from '@/data/signals'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, tellSnapshot } from '@/data/workspace'
 import { decide, undo } from '../decisions'
@@ -25,6 +27,8 @@ import { judgeView } from './views/judged'
 let db: Awaited<ReturnType<typeof openTestDatabase>>
 beforeAll(async () => {
   db = await openTestDatabase()
+  const rule = ruleSchema.parse({ id: 'of-lead', result: 'lead', when: { on: 'page' } })
+  await saveRule(db.database, 'w', rule)
 })
 afterAll(() => db.stop())
 const here = async () => (await findWorkspace(db.database, 'w'))!
@@ -88,7 +92,7 @@ const told = (id: string, day: number, more: object): Arrival => ({
   from: '192.0.2.0',
   agent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
   name: 'lead',
-  rule: 'r1',
+  rule: 'of-lead',
   page: 'https://tarnbrook.example/thanks',
   ...more,
 })

@@ -6,6 +6,7 @@ import { entityKey } from '@/core/links/account'
 import { type LinkReading, linkReader, networkFinder } from '@/core/links/readLink'
 import type { SavedLink } from '@/core/links/savedLink'
 import { cleanText, readParameters } from '@/core/shared/text'
+import { APART, isOnHosts, type Misfit } from '@/core/signals/mayTell'
 import { placeClicks, unreadClicks } from '@/data/clicks'
 import type { Executor } from '@/data/connect'
 import { listFormerNames } from '@/data/entities'
@@ -85,7 +86,7 @@ export async function readersOf(database: Executor, workspace: string) {
     settings.source_names,
     profiles.map(p => p.id),
   )
-  return { profiles, readerOf, networkOf }
+  return { profiles, readerOf, networkOf, hosts: settings.hosts }
 }
 
 /**
@@ -93,7 +94,7 @@ export async function readersOf(database: Executor, workspace: string) {
  * time. Null for what a tag tells of a page that no ad led to.
  */
 export async function clickReader(database: Executor, workspace: string) {
-  const { profiles, readerOf, networkOf } = await readersOf(database, workspace)
+  const { profiles, readerOf, networkOf, hosts } = await readersOf(database, workspace)
   const profileOf = new Map(profiles.map(p => [p.id, p]))
   const saved = new Map(
     (await listSavedLinks(database, workspace)).flatMap(({ code, link }) =>
@@ -122,6 +123,7 @@ export async function clickReader(database: Executor, workspace: string) {
     const networkParameter = profileOf.get(network)?.click_id_parameter
     const own = (networkParameter && cleanText(given(networkParameter) ?? '', LONGEST_ID)) || null
     const ad = `${network} ${reading.campaign} ${reading.adSet} ${reading.ad}`
+    const elsewhere = arrival.by === 'page' && !isOnHosts(arrival.landing, hosts)
     const again = isKnownRedirect(arrival, ad, Date.parse(at))
     return {
       workspace,
@@ -141,13 +143,15 @@ export async function clickReader(database: Executor, workspace: string) {
       match_type: value('match_type'),
       source: value('source'),
       country: countryOf(arrival.zone),
-      bot,
+      bot: bot || elsewhere,
       repeated: again || isRepeat(arrival, Date.parse(at)),
       attributes: {
         code: arrival.code,
         query: arrival.query,
         from: arrival.from,
         agent: arrival.agent,
+        ...(arrival.by && { told_by: arrival.by }),
+        ...(elsewhere && { [APART]: 'other_host' satisfies Misfit }),
         ...(reading.by && { read_by: reading.by }),
         ...(reading.unknown.length > 0 && { unknown: unknownText(reading.unknown) }),
         ...cleanedFacts(arrival),

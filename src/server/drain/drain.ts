@@ -12,6 +12,7 @@ import { noteFailure, noteSuccess } from '../standing'
 import { WORKSPACE } from '../workspace'
 import { type Entry, lineAside, readSegment } from './readJournal'
 import { storeArrivals } from './storeArrivals'
+import { watcher } from './watch'
 
 /**
  * Takes what the collector has written into the database, a chunk at a time, and remembers how far in
@@ -123,10 +124,15 @@ export async function tidyJournal(database: Database, folder: string, now: numbe
 /** Drains for as long as the process lives. A failure is said once and tried again. */
 export async function drainForever(database: Database, folder: string): Promise<never> {
   let tidied = 0
+  const watch = watcher(database, WORKSPACE)
   for (;;) {
     let failed = false
     try {
-      while ((await drainOnce(database, folder)) !== null) noteSuccess('intake')
+      while ((await drainOnce(database, folder)) !== null) {
+        noteSuccess('intake')
+        await watch(true)
+      }
+      await watch(false)
       if (Date.now() - tidied > TIDY_EVERY_MS) {
         tidied = Date.now()
         await tidyJournal(database, folder, tidied)

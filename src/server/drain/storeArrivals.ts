@@ -1,11 +1,13 @@
 import type { Arrival, ArrivalOf } from '@/core/intake/arrival'
 import { occurredAt } from '@/core/intake/occurred'
 import { append } from '@/core/shared/append'
+import { APART, misfitOf, NAMED_RULE } from '@/core/signals/mayTell'
 import type { Executor } from '@/data/connect'
 import { keepTestRecords, markTestOrders, type TestRecord } from '@/data/liveTests'
 import { clicks, events, hops } from '@/data/schema'
+import { listRules } from '@/data/signals'
 import { insertRows } from '@/data/store'
-import { raiseShown, raiseVersion } from '@/data/workspace'
+import { findWorkspace, raiseShown, raiseVersion } from '@/data/workspace'
 import { takeOrderMessages } from '../orderWebhook'
 import { countryOf, readAgent } from './agents'
 import { cleanedFacts } from './cleanedFacts'
@@ -29,38 +31,49 @@ const timesOf = ({ id, at }: { id: string; at: number }) => {
   return { day: instant.slice(0, 10), at: instant }
 }
 
-const storeEvents = (database: Executor, workspace: string, arrivals: readonly ArrivalOf<'event'>[]) =>
-  insertRows(
-    database,
-    events,
-    arrivals,
-    ({ id, from, agent, zone, visitor, click, transaction, rule, cleaned, ...event }) => {
-      const { bot, ...facts } = readAgent(agent)
-      return {
-        workspace,
-        ...timesOf({ id, at: event.at }),
-        event_id: id,
-        name: event.name,
-        page: event.page ?? null,
-        referrer: event.referrer ?? null,
-        visitor_id: visitor ?? null,
-        click_id: click ?? null,
-        value: event.value ?? null,
-        currency: event.currency ?? null,
-        transaction_id: transaction ?? null,
-        country: countryOf(zone),
-        bot,
-        attributes: {
-          from,
-          agent,
-          ...(zone ? { zone } : {}),
-          ...(rule ? { rule } : {}),
-          ...facts,
-          ...cleanedFacts({ cleaned }),
-        },
-      }
-    },
-  )
+/** What an event tells: the rule by which it tells a result, or why it tells none though it names one. */
+async function tellerOf(database: Executor, workspace: string, events: readonly ArrivalOf<'event'>[]) {
+  if (!events.some(event => event.rule)) return () => ({})
+  const rules = await listRules(database, workspace)
+  const hosts = (await findWorkspace(database, workspace))?.settings.hosts ?? []
+  return ({ rule, name, page, visitor }: ArrivalOf<'event'>): Record<string, string> => {
+    if (!rule) return {}
+    const misfit = misfitOf({ rule, name, page, visitor }, rules, hosts)
+    return misfit ? { [NAMED_RULE]: rule, [APART]: misfit } : { rule }
+  }
+}
+
+async function storeEvents(database: Executor, workspace: string, arrivals: readonly ArrivalOf<'event'>[]) {
+  const teller = await tellerOf(database, workspace, arrivals)
+  await insertRows(database, events, arrivals, arrival => {
+    const { id, from, agent, zone, visitor, click, transaction, origin, cleaned, ...event } = arrival
+    const { bot, ...facts } = readAgent(agent)
+    return {
+      workspace,
+      ...timesOf({ id, at: event.at }),
+      event_id: id,
+      name: event.name,
+      page: event.page ?? null,
+      referrer: event.referrer ?? null,
+      visitor_id: visitor ?? null,
+      click_id: click ?? null,
+      value: event.value ?? null,
+      currency: event.currency ?? null,
+      transaction_id: transaction ?? null,
+      country: countryOf(zone),
+      bot,
+      attributes: {
+        from,
+        agent,
+        ...(zone ? { zone } : {}),
+        ...(origin ? { origin } : {}),
+        ...teller(arrival),
+        ...facts,
+        ...cleanedFacts({ cleaned }),
+      },
+    }
+  })
+}
 
 const stores: readonly Store[] = [
   storing('click', async (database, workspace, arrivals) => {

@@ -14,7 +14,7 @@ export function findingsOf(
   rejects: readonly (Reject & { file: string })[],
 ): JudgeFinding[] {
   const { data } = evidence
-  const { laid, cut, uncovered, unclaimed, rates } = standsOn(evidence, {}, period)
+  const { laid, cut, uncovered, unclaimed, rates, byBrowsers, unconfirmed } = standsOn(evidence, {}, period)
   const parents = new Map<string, string>()
   for (const { network, campaign, adSet, ad } of data.tree.leaves) {
     parents.set(nameKey(network, 'ad_set', adSet), campaign)
@@ -39,6 +39,10 @@ export function findingsOf(
     ...cut.map(at => ({ code: 'stretch_cut' as const, severity: 'warning' as const, at })),
     ...uncovered.map(at => ({ code: 'days_without_report' as const, severity: 'warning' as const, at })),
     ...unclaimed.map(at => ({ code: 'days_without_claims' as const, severity: 'warning' as const, at })),
+    ...(byBrowsers ? [{ code: 'by_browsers' as const, severity: 'hint' as const, at: byBrowsers }] : []),
+    ...(unconfirmed > 0
+      ? [{ code: 'not_confirmed' as const, severity: 'hint' as const, at: { results: unconfirmed } }]
+      : []),
     ...rates.map(at => ({ code: 'rate_assumed' as const, severity: 'hint' as const, at })),
     ...nameFindings(names),
   ]

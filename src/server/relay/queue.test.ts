@@ -3,10 +3,11 @@ import type { NetworkProfile } from '@/core/links/profile'
 import { shippedProfiles } from '@/core/links/profiles'
 import { DAY_MS } from '@/core/shared/days'
 import { resultSchema } from '@/core/signals/result'
+import { ruleSchema } from '@/core/signals/rule'
 import type { Database } from '@/data/connect'
 import { startTest } from '@/data/liveTests'
 import { latestRelays } from '@/data/relays'
-import { saveDefinition, saveSlot } from '@/data/signals'
+import { saveDefinition, saveRule, saveSlot } from '@/data/signals'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace, saveProfile } from '@/data/workspace'
 import { storeArrivals } from '../drain/storeArrivals'
@@ -67,7 +68,7 @@ async function arrive() {
     event('event-with-transaction', 60_000, { click: 'k-by-site', transaction: 'T1' }),
     event('event-nameless', 60_000, { rule: undefined, click: 'k-all' }),
     event('event-of-a-program', 60_000, { agent: 'examplebot/1.0', click: 'k-all' }),
-    event('event-unknown', 60_000, { name: 'nothing-known', click: 'k-all' }),
+    event('event-unknown', 60_000, { name: 'nothing-known', rule: 'r2', click: 'k-all' }),
     event('event-valued', 60_000, { click: 'k-all', value: '7.50', currency: 'USD' }),
     event('event-tested', 1000, { click: 'k-all', test: 'test1', view: 'view-0001' }),
     event('event-tested-no-rule', 1000, { rule: undefined, test: 'test1', view: 'view-0001' }),
@@ -94,6 +95,12 @@ async function arrive() {
 beforeAll(async () => {
   ;({ database, stop } = await openTestDatabase())
   for (const profile of networks) await saveProfile(database, 'w', profile)
+  for (const result of ['booklet', 'nothing-known'])
+    await saveRule(
+      database,
+      'w',
+      ruleSchema.parse({ id: result === 'booklet' ? 'r1' : 'r2', result, when: { on: 'page' } }),
+    )
   const definition = { currency: 'EUR', count: 'every' }
   for (const own of [
     { ...definition, id: 'booklet', name: 'Booklet', kind: 'lead', value: { by: 'fixed', amount: 300 } },

@@ -5,11 +5,12 @@ import { settingsSchema } from '@/core/intake/settings'
 import type { NetworkProfile } from '@/core/links/profile'
 import { shippedProfiles } from '@/core/links/profiles'
 import { resultSchema } from '@/core/signals/result'
+import { ruleSchema } from '@/core/signals/rule'
 import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
 import { startTest } from '@/data/liveTests'
-import { latestRelays, relayedIds, retryRelays, saveRelaySecret } from '@/data/relays'
-import { saveDefinition, saveSlot } from '@/data/signals'
+import { latestRelays, relayedAs, retryRelays, saveRelaySecret } from '@/data/relays'
+import { saveDefinition, saveRule, saveSlot } from '@/data/signals'
 import { openTestDatabase } from '@/data/testDatabase'
 import { createWorkspace, findWorkspace, listProfiles, saveProfile } from '@/data/workspace'
 import { storeArrivals } from '../drain/storeArrivals'
@@ -41,22 +42,16 @@ beforeAll(async () => {
   process.env.AEQUANT_PRACTICE = 'yes'
   process.env.PRACTICE_PORT = String(port)
   await createWorkspace(database, 'main', 'Main', settingsSchema.parse({}), shippedProfiles)
-  await saveDefinition(
-    database,
-    'main',
-    resultSchema.parse({
-      id: 'order',
-      name: 'Order',
-      kind: 'order',
-      currency: 'EUR',
-      value: { by: 'event' },
-      count: 'every',
-      click_window_days: 30,
-      view_window_days: 0,
-      credit: 'last_click',
-    }),
-  )
-  await saveSlot(database, 'main', 'whyfold', 'order', 'bought')
+  // The shop sends its orders; of booklets its pages alone tell.
+  for (const [id, kind] of [
+    ['order', 'order'],
+    ['booklet', 'lead'],
+  ]) {
+    const own = { id, name: id, kind, currency: 'EUR', value: { by: 'event' }, count: 'every' }
+    await saveDefinition(database, 'main', resultSchema.parse(own))
+    await saveSlot(database, 'main', 'whyfold', id!, 'bought')
+    await saveRule(database, 'main', ruleSchema.parse({ id: `of-${id}`, result: id, when: { on: 'page' } }))
+  }
   await saveProfile(database, 'main', {
     ...shippedProfiles.find(p => p.id === 'whyfold')!,
     account: 'wf1',
@@ -107,8 +102,8 @@ const event = (id: string, transaction: string, click: string | null, more: obje
   workspace: 'main',
   from: '192.0.2.0',
   agent: AGENT,
-  name: 'order',
-  rule: 'r1',
+  name: 'booklet',
+  rule: 'of-booklet',
   page: 'https://tarnbrook.example/thanks',
   transaction,
   click,
@@ -116,6 +111,9 @@ const event = (id: string, transaction: string, click: string | null, more: obje
   currency: 'EUR',
   ...more,
 })
+/** A browser's word of an order. */
+const sign = (id: string, transaction: string, click: string | null, more: object = {}) =>
+  event(id, transaction, click, { name: 'order', rule: 'of-order', ...more })
 const order = async (id: string, click: string) =>
   importFile(
     database,
@@ -124,11 +122,11 @@ const order = async (id: string, click: string) =>
     `order_id,ordered_at,status,currency,total,click_id\n${id},${new Date().toISOString()},paid,EUR,149.00,${click}\n`,
   )
 const stateOf = async (transaction: string) =>
-  (await latestRelays(database, 'main', 100)).find(r => r.event_id === `order.${transaction}`)
+  (await latestRelays(database, 'main', 100)).find(r => r.event_id.endsWith(`.${transaction}`))
 
 describe('the relay', () => {
   it('tells a network once of what browser, shop and reloads tell, with its own click ID', async () => {
-    await storeArrivals(database, [event('event-r1', 'R1', 'k1'), event('event-r1-again', 'R1', 'k1')])
+    await storeArrivals(database, [sign('event-r1', 'R1', 'k1'), sign('event-r1-again', 'R1', 'k1')])
     await order('R1', 'k1')
     for (let i = 0; i < 3; i++) await queueArrived(database, 'main', Date.now())
     await sendDue(database)
@@ -201,7 +199,7 @@ describe('the relay', () => {
       started_at: new Date(),
     })
     await order('R7', 'k1')
-    await storeArrivals(database, [event('event-r7', 'R7', 'k1', { test: 'test1', view: 'view-0001' })])
+    await storeArrivals(database, [sign('event-r7', 'R7', 'k1', { test: 'test1', view: 'view-0001' })])
     await queueArrived(database, 'main', Date.now())
     await sendDue(database)
     expect(heard.map(h => JSON.parse(h.body))).toMatchObject([{ id: 'order.R7', test: 'yes' }])
@@ -221,7 +219,7 @@ describe('the relay', () => {
       ids.map(id => event(`event-${id}`, id, 'k1')),
     )
     const first = await relayOnce(database, 'main', '')
-    expect(heard.map(h => JSON.parse(h.body).id).sort()).toEqual(ids.map(id => `order.${id}`).sort())
+    expect(heard.map(h => JSON.parse(h.body).id).sort()).toEqual(ids.map(id => `booklet.${id}`).sort())
     expect(first.pause).toBeGreaterThanOrEqual(500)
     const again = await relayOnce(database, 'main', first.seen)
     expect([again.seen, again.pause, heard.length]).toEqual([first.seen, 500, 45])
@@ -307,14 +305,14 @@ describe('the relay', () => {
   })
   it('asks for as many at once as a file may bring', async () => {
     const many = Array.from({ length: 70_000 }, (_, i) => `T${i}`)
-    expect(await relayedIds(database, 'main', many)).toEqual(new Set())
+    expect(await relayedAs(database, 'main', many)).toEqual(new Map())
     expect((await findClicks(database, 'main', [...many, 'k1'])).map(c => c.click_id)).toEqual(['k1'])
     // A day of the year 10889 stands in this ID.
     expect(await findClicks(database, 'main', ['ffffffff-ffff-7fff-bfff-ffffffffffff'])).toEqual([])
   })
   it('goes through everything that arrived at one instant, page by page', async () => {
-    await database.execute(`insert into orders (workspace, order_id, ordered_at, status, result, currency, total, tax, shipping, refunded, click_id)
-      select 'main', 'P' || g, now(), 'paid', 'order', 'EUR', 100, 0, 0, 0, 'k2' from generate_series(1, 4500) g`)
+    await database.execute(`insert into orders (workspace, order_id, ordered_at, status, result, currency, total, tax, shipping, refunded, click_id, revision)
+      select 'main', 'P' || g, now(), 'paid', 'order', 'EUR', 100, 0, 0, 0, 'k2', (select version + 1 from workspaces where id = 'main') from generate_series(1, 4500) g`)
     await queueArrived(database, 'main', Date.now())
     const { rows } = await database.execute(
       `select count(*)::int as n from relays where network = 'whyfold' and event_id like 'order.P%'`,
@@ -323,7 +321,7 @@ describe('the relay', () => {
   })
   it('sends nothing into the network that it stands in', async () => {
     const profile = shippedProfiles.find(p => p.id === 'kelpie')!
-    await saveSlot(database, 'main', 'kelpie', 'order', 'purchase')
+    await saveSlot(database, 'main', 'kelpie', 'booklet', 'purchase')
     await saveProfile(database, 'main', {
       ...profile,
       account: 'k',
@@ -339,11 +337,81 @@ describe('the relay', () => {
     await queueArrived(database, 'main', Date.now())
     await sendDue(database)
     const told = (await latestRelays(database, 'main', 100)).find(
-      r => r.network === 'kelpie' && r.event_id === 'order.R8',
+      r => r.network === 'kelpie' && r.event_id === 'booklet.R8',
     )
     expect(told!.tries[0]).toMatchObject({
       status: null,
       said: expect.stringContaining('not on the public internet'),
+    })
+  })
+
+  describe('where the shop tells of its orders', () => {
+    const told = () => heard.map(h => JSON.parse(h.body))
+    it('sends nothing that a browser alone tells, and the order once the shop has sent it', async () => {
+      await storeArrivals(database, [sign('event-u1', 'U1', 'k1', { value: '99999.00' })])
+      await queueArrived(database, 'main', Date.now())
+      await sendDue(database)
+      expect(heard).toEqual([])
+      expect((await stateOf('U1'))!.state).toBe('unconfirmed')
+      await order('U1', '')
+      await queueArrived(database, 'main', Date.now())
+      await sendDue(database)
+      // Its amount is the shop's, its click the browser's.
+      expect(told()).toMatchObject([{ id: 'order.U1', v: 149, click: 'wf-click' }])
+    })
+    it('tells of an order whose browser speaks after the shop', async () => {
+      await order('U2', '')
+      await queueArrived(database, 'main', Date.now())
+      expect((await stateOf('U2'))!.state).toBe('no_click')
+      await storeArrivals(database, [sign('event-u2', 'U2', 'k1')])
+      await queueArrived(database, 'main', Date.now())
+      await sendDue(database)
+      expect(told()).toMatchObject([{ id: 'order.U2', v: 149, click: 'wf-click' }])
+    })
+    it('does not credit an order to the click of somebody who named its number in advance', async () => {
+      const early = Date.now() - 3_600_000
+      await storeArrivals(database, [sign('event-u3', 'U3', 'k1', { at: early, value: '500.00' })])
+      await order('U3', '')
+      await queueArrived(database, 'main', Date.now())
+      await sendDue(database)
+      expect(heard).toEqual([])
+      expect((await stateOf('U3'))!.state).toBe('no_click')
+    })
+    it('corrects what it told, where the network has a place for it', async () => {
+      const whyfold = (await listProfiles(database, 'main')).find(p => p.id === 'whyfold')!
+      const { outgoing } = whyfold
+      const body = outgoing!.body.replace('{ ', '{ "c": "{correction}", ')
+      const change = async (status: string, refunded: string) => {
+        const columns = 'order_id,ordered_at,status,currency,total,refunded,click_id'
+        const row = `U4,${at},${status},EUR,149.00,${refunded},k1`
+        await importFile(database, (await findWorkspace(database, 'main'))!, 'orders', `${columns}\n${row}\n`)
+        await queueArrived(database, 'main', Date.now())
+        await sendDue(database)
+      }
+      const at = new Date().toISOString()
+      await change('paid', '0')
+      await change('partially_refunded', '49.00')
+      expect(told()).toMatchObject([{ id: 'order.U4', v: 149 }])
+      await saveProfile(database, 'main', { ...whyfold, outgoing: { ...outgoing!, body } })
+      heard.length = 0
+      await change('partially_refunded', '59.00')
+      await change('partially_refunded', '59.00')
+      await change('cancelled', '149.00')
+      await saveProfile(database, 'main', whyfold)
+      expect(told()).toMatchObject([
+        { id: 'order.U4', v: 90, c: 'changed' },
+        { id: 'order.U4', v: 0, c: 'cancelled' },
+      ])
+    })
+    it.each([-5, 5])('loses nothing where its clock is %d minutes off the database’s', async minutes => {
+      const ids = [`V${minutes}a`, `V${minutes}b`]
+      const here = () => Date.now() + minutes * 60_000
+      await storeArrivals(database, [event(`event-${ids[0]}`, ids[0]!, 'k1')])
+      await queueArrived(database, 'main', here())
+      await order(ids[1]!, 'k1')
+      await queueArrived(database, 'main', here())
+      await sendDue(database)
+      expect(told().map(t => t.id)).toEqual([`booklet.${ids[0]}`, `order.${ids[1]}`])
     })
   })
 })

@@ -47,7 +47,7 @@ async function sendOne(database: Database, relay: Relay): Promise<void> {
     database,
     relay,
     after.state,
-    after.state === 'waiting' ? new Date(after.next) : null,
+    after.state === 'waiting' ? Math.max(0, Math.round(after.next - at)) : null,
     tries,
   )
 }

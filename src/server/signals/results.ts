@@ -3,13 +3,13 @@ import { type Settings, settingsFor } from '@/core/intake/settings'
 import { DAY_MS, parseDay, startOfDay, zoneClock } from '@/core/shared/days'
 import { minor } from '@/core/shared/money'
 import { converter } from '@/core/shared/rates'
-import { type OutcomeFacts, outcomesOf, type ToldResult } from '@/core/signals/outcomes'
+import { type OutcomeFacts, outcomesOf, type ToldResult, tellsSince } from '@/core/signals/outcomes'
 import { type PulseReading, pulseOf } from '@/core/signals/pulse'
 import type { BringingClick, LeftOut, ResultDefinition } from '@/core/signals/result'
 import { findClicks } from '@/data/arrivals'
 import type { Database } from '@/data/connect'
 import { loadRates } from '@/data/loadRecords'
-import { lastServedDays, listDefinitions, orderStatuses } from '@/data/signals'
+import { lastServedDays, listDefinitions, orderStatuses, resultsOfShop } from '@/data/signals'
 import type { Workspace } from '@/data/workspace'
 import { type ArrivedRows, gatherHeard, type HeardSignal, rowsSince } from './heard'
 
@@ -63,6 +63,7 @@ async function outcomeFinder(database: Database, workspace: Workspace, { events,
     dayOf: at => clock(at).day,
     clickOf: click => clickOf.get(click) ?? null,
     statusOf: transaction => statuses.get(transaction),
+    shopTells: tellsSince(await resultsOfShop(database, id)),
   }
   return (definition: ResultDefinition): Counted => sumUp(definition, booked, told, facts, settings)
 }

@@ -68,6 +68,11 @@ beforeAll(async () => {
   workspace = (await findWorkspace(database, 'w'))!
   for (const definition of [order, lead]) await saveDefinition(database, 'w', definition)
   await saveRule(database, 'w', thanks)
+  for (const [id, result] of [
+    ['r2', 'lead'],
+    ['r3', 'call'],
+  ])
+    await saveRule(database, 'w', ruleSchema.parse({ id, result, when: { on: 'page' } }))
   const at = (hours: number) => new Date(now - hours * HOUR_MS).toISOString()
   await importFile(
     database,

@@ -7,7 +7,7 @@ import type { PartnerView } from '@/server/partners'
 import { useFormats } from '../format'
 import { Code } from '../parts/Code'
 import { SelectField, TextField } from '../parts/Fields'
-import { Page } from '../parts/Page'
+import { Note, Page } from '../parts/Page'
 import { useSending } from '../parts/useSending'
 import type { KeepPartner } from './PartnerForm'
 
@@ -189,9 +189,15 @@ function Sheet({
         <Text color="quiet" fontSize="13px">
           {count(sales.approved)} approved · {count(sales.pending)} pending · {count(sales.reversed)} reversed
           · each counts as {partner.result}
-          {view.secret ? ' · with a secret' : ' · without a secret'}
+          {view.secret ? ' · with a secret' : ''}
         </Text>
       </Flex>
+      {!view.secret && (
+        <Note alarm>
+          This partner has no secret: whoever knows the address below can report sales. Edit the partner, turn
+          its secret on, and paste the new address at {partner.name}.
+        </Note>
+      )}
       <Copied label={`Postback address: paste it at ${partner.name}`} text={view.postback} />
       <OfferLink partner={partner} codes={codes} place={place} />
       <Flex mt="2" gap="3" align="center" fontSize="13px">

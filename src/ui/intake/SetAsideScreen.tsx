@@ -46,6 +46,7 @@ type Act = (group: AsideGroup, how: Mend, only?: string) => void
 export function SetAsideScreen({
   groups,
   total,
+  apart,
   sources,
   words,
   mend,
@@ -53,6 +54,8 @@ export function SetAsideScreen({
   groups: AsideGroup[]
   /** how many wait in all; there may be more groups than are shown */
   total: number
+  /** what browsers reported and figures leave out until somebody decides */
+  apart: ReactNode
   /** sources nobody knows, which need evidence: what is set aside does not wait for it */
   sources: ReactNode
   /** what is wrong with a cell, by its reason */
@@ -77,6 +80,7 @@ export function SetAsideScreen({
       {groups.map(group => (
         <Group key={group.key} group={group} why={whyOf(group, words)} act={act} busy={busy} />
       ))}
+      {apart}
       {sources}
     </Page>
   )

@@ -52,4 +52,5 @@ export const leftOutWords: Record<LeftOut, string> = {
   not_for_it: 'by none of the networks and campaigns that it is for',
   no_value: 'without a value',
   does_not_count: 'cancelled, refunded or a test at the shop',
+  unconfirmed: 'told by a browser, not confirmed by the shop',
 }

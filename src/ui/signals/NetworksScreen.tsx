@@ -107,6 +107,7 @@ export function NetworksScreen({
 const states = [
   ['taken', 'taken'],
   ['waiting', 'waiting'],
+  ['unconfirmed', 'not confirmed by the shop'],
   ['no_click', 'without its click'],
   ['refused', 'refused'],
 ] as const

@@ -78,6 +78,7 @@ export const relayWords = {
   refused: 'refused',
   no_click: 'not sent: no click of its own',
   held_back: 'held back: no place for a test mark',
+  unconfirmed: 'waiting for the shop to send this order',
 } as const
 
 /** What a finding of the page check means and what to change. */

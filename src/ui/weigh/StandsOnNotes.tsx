@@ -7,7 +7,7 @@ import { useResultWords } from '../shell/ResultWords'
 
 /** What is known of a period's days: reports by the week or month, those that it cuts, and days without a report. */
 export function StandsOnNotes({
-  of: { laid, cut, uncovered, unclaimed, rates },
+  of: { laid, cut, uncovered, unclaimed, rates, byBrowsers, unconfirmed },
   asks = true,
 }: {
   of: StandsOn
@@ -51,6 +51,19 @@ export function StandsOnNotes({
           )}
         </Note>
       ))}
+      {byBrowsers && (
+        <Note>
+          {words(`${count(byBrowsers.results)} of ${count(byBrowsers.of)} orders`)} are reported by browsers
+          alone: neither the shop nor a partner confirms them.
+        </Note>
+      )}
+      {unconfirmed > 0 && (
+        <Note>
+          {words(`${count(unconfirmed)} ${unconfirmed === 1 ? 'order' : 'orders'}`)} reported by browsers{' '}
+          {unconfirmed === 1 ? 'is' : 'are'} not in the shop’s orders, so{' '}
+          {unconfirmed === 1 ? 'it counts' : 'they count'} nowhere.
+        </Note>
+      )}
       {rates.map(({ currency, after }) => (
         <Note key={currency}>
           No rate of {currency} after {day(after)} is known: amounts of later days use that one.

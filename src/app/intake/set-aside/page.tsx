@@ -1,18 +1,22 @@
 import { Suspense } from 'react'
+import { listApart } from '@/data/apart'
 import { sharedDatabase } from '@/data/connect'
 import { countAside } from '@/data/intake'
 import { listProfiles } from '@/data/workspace'
 import { ask } from '@/server/compute/ask'
 import { asideGroups } from '@/server/setAside'
 import { rejectWords } from '@/server/words'
+import { ApartPart } from '@/ui/intake/ApartPart'
 import { SetAsideScreen, Sources } from '@/ui/intake/SetAsideScreen'
 import { Note } from '@/ui/parts/Page'
 import { type Search, workspaceHere } from '../../frame'
 import { Station } from '../../Station'
-import { mend, placeSource } from '../actions'
+import { decideApartHere, mend, placeSource } from '../actions'
 
 export const dynamic = 'force-dynamic'
 export const metadata = { title: 'Set aside' }
+
+const MOST_APART = 200
 
 /** Worked out beside the page: they need evidence, and what is set aside does not. */
 async function SourcesOf({ workspace }: { workspace: string }) {
@@ -29,6 +33,9 @@ export default async function Page({ searchParams }: { searchParams: Promise<Sea
     <Station search={await searchParams}>
       <SetAsideScreen
         groups={await asideGroups(sharedDatabase(), id)}
+        apart={
+          <ApartPart groups={await listApart(sharedDatabase(), id, MOST_APART)} decide={decideApartHere} />
+        }
         total={await countAside(sharedDatabase(), id)}
         sources={
           // A boundary of its own each time: a page that is shown already would wait for them before it changed.

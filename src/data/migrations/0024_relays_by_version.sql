@@ -1,0 +1,2 @@
+ALTER TABLE "relay_positions" ADD COLUMN "version" bigint DEFAULT 0 NOT NULL;--> statement-breakpoint
+CREATE INDEX "signs_of_orders" ON "events" USING btree ("workspace","transaction_id") WHERE "events"."attributes" ? 'rule';

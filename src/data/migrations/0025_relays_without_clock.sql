@@ -1,0 +1,1 @@
+ALTER TABLE "relay_positions" DROP COLUMN "until";
