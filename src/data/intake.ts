@@ -154,6 +154,19 @@ export const waitingRows = (
       ),
     )
 
+/** Notes beside rejected rows which row looks like their correction. */
+export async function propose(
+  database: Executor,
+  workspace: string,
+  rows: readonly { id: string; file: string; line: number }[],
+): Promise<void> {
+  if (rows.length === 0) return
+  await database.execute(sql`
+    update set_aside set raw = (set_aside.raw::jsonb || jsonb_build_object('proposed', jsonb_build_object('file', r.file, 'line', r.line)))::text
+    from json_to_recordset(${JSON.stringify(rows)}::json) as r(id text, file text, line int)
+    where workspace = ${workspace} and set_aside.id = r.id`)
+}
+
 export async function settle(
   database: Executor,
   workspace: string,

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm'
+import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { formatDay } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
@@ -130,8 +131,79 @@ describe('importing', () => {
       row('R4', 'paid,EUR,13.00,d'),
     )
     await importFile(database, workspace, 'orders', good, { file: 'may corrected.csv' })
-    expect(await waiting()).toBe(none)
+    // The one without an order ID, and the one that could not be parted into cells, are only proposed.
+    expect(await waiting()).toBe(none + 2)
+    const { rows } = await database.execute<{ raw: string }>(
+      sql`select raw from set_aside where settled is null and raw like '%may corrected.csv%'`,
+    )
+    expect(rows.map(({ raw }) => JSON.parse(raw).proposed)).toEqual([
+      { file: 'may corrected.csv', line: 4 },
+      { file: 'may corrected.csv', line: 5 },
+    ])
+    await database.execute(sql`update set_aside set settled = 'dropped' where raw like '%may corrected.csv%'`)
   })
+  it('keeps every rejected row until it is held or dropped, whatever else comes', async () => {
+    const header = 'order_id,ordered_at,status,currency,total'
+    const id = fc.integer({ min: 1, max: 6 }).map(n => `L${n}`)
+    const status = fc.constantFrom('paid', 'cancelled', 'unheard-of', 'nonsense')
+    const row = fc.record({
+      id: fc.oneof(id, fc.constant('')),
+      status,
+      total: fc.constantFrom('5.00', '6.00', 'x'),
+    })
+    const act = fc.oneof(
+      {
+        weight: 3,
+        arbitrary: fc.record({
+          do: fc.constant('file' as const),
+          rows: fc.array(row, { minLength: 1, maxLength: 4 }),
+        }),
+      },
+      {
+        weight: 2,
+        arbitrary: fc.record({
+          do: fc.constant('mend' as const),
+          which: fc.nat(20),
+          value: fc.constantFrom('paid', 'wrong'),
+        }),
+      },
+      { weight: 1, arbitrary: fc.record({ do: fc.constant('drop' as const), which: fc.nat(20) }) },
+    )
+    await fc.assert(
+      fc.asyncProperty(fc.array(act, { minLength: 2, maxLength: 7 }), async acts => {
+        await database.execute(sql`delete from set_aside where kind = 'row'`)
+        await database.execute(
+          sql`delete from orders where order_id like 'L%' or order_id in ('paid', 'wrong')`,
+        )
+        for (const [i, one] of acts.entries()) {
+          if (one.do === 'file') {
+            const rows = one.rows.map(r => `${r.id},2026-10-06T10:00:00Z,${r.status},EUR,${r.total}`)
+            await importFile(database, workspace, 'orders', [header, ...rows, ''].join('\n'), {
+              file: `f${i}.csv`,
+            })
+            continue
+          }
+          const all = (await asideGroups(database, 'w')).filter(g => g.kind === 'row')
+          const group = all[one.which % Math.max(1, all.length)]
+          if (!group) continue
+          const only = group.items[one.which % group.items.length]!.id
+          const how = one.do === 'drop' ? { do: 'drop' as const } : { do: 'value' as const, value: one.value }
+          await mendGroup(database, workspace, group, how, only)
+        }
+        const { rows } = await database.execute<{ settled: string | null; raw: string }>(
+          sql`select settled, raw from set_aside where kind = 'row'`,
+        )
+        const held = new Set((await loadRecords(database, 'w')).orders.map(o => o.order_id))
+        // One without an order ID is settled by hand alone, under the ID that it was given there.
+        for (const { settled, raw } of rows) {
+          const own = JSON.parse(raw).cells.order_id
+          const ids = own ? [own] : ['paid', 'wrong']
+          if (settled === 'taken') expect(ids.some(id => held.has(id))).toBe(true)
+        }
+      }),
+      { numRuns: 25 },
+    )
+  }, 60_000)
   it('sets aside what has no exchange rate, and takes it in once there is one', async () => {
     const foreign =
       'order_id,ordered_at,status,currency,total\nF1,2026-10-05T10:00:00Z,paid,USD,100.00\nF2,2026-10-05T10:00:00Z,paid,EUR,50.00\n'

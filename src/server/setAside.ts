@@ -4,10 +4,11 @@ import { readParameters } from '@/core/shared/text'
 import type { Database, Executor } from '@/data/connect'
 import { type Alike, groupAside, listAlike, listPartners, savePartner, settle } from '@/data/intake'
 import { raiseVersion, saveSettings, type Workspace } from '@/data/workspace'
-import { writeCsv } from '@/formats/csv'
+import { eachRowsCells, writeCsv } from '@/formats/csv'
 import { readEntry } from './drain/readJournal'
 import { storeArrivals } from './drain/storeArrivals'
 import { storePostbacks } from './drain/storePostbacks'
+import type { RejectedRow } from './import/corrected'
 import { asideOf, importFile, isFileKind } from './import/importFile'
 import { storeOrderMessage } from './orderWebhook'
 import { publishRoutes } from './routes'
@@ -22,6 +23,8 @@ export const asideGroups = async (database: Database, workspace: string) =>
     key: JSON.stringify([group.kind, group.reason, group.facts]),
     /** whether its rows could be told apart into cells, so that one can be corrected */
     correctable: group.kind === 'row' && cellsOf(group.raw) !== null,
+    /** the row that looks like the correction of its latest */
+    proposed: group.kind === 'row' ? ((JSON.parse(group.raw) as RejectedRow).proposed ?? null) : null,
     /** the parameters that a postback carried */
     parameters: group.kind === 'postback' ? parametersOf(group.raw) : [],
   }))
@@ -95,21 +98,22 @@ async function mendRows(
   const kind = facts.file ?? ''
   if (!isFileKind(kind)) return 0
   const corrected = mend.do === 'value' ? { [facts.column ?? '']: mend.value } : {}
-  const rows: { id: string; line: number; cells: Record<string, string> }[] = []
-  let line = 2
-  for (const { id, raw } of items) {
+  const rows = items.flatMap(({ id, raw }) => {
     const cells = cellsOf(raw)
-    if (!cells) continue
-    const row = { ...cells, ...corrected }
-    rows.push({ id, line, cells: row })
-    line += Object.values(row).join('').split('\n').length
-  }
+    return cells ? [{ id, line: 0, cells: { ...cells, ...corrected } }] : []
+  })
   const columns = [...new Set(rows.flatMap(r => Object.keys(r.cells)))]
   const content = writeCsv(
     columns,
     rows.map(r => r.cells),
   )
   const file = 'rows set aside'
+  // On which line each stands the reader itself says: cells may hold line breaks of any kind.
+  let next = 0
+  eachRowsCells(kind, content, file, (_, line) => {
+    const row = rows[next++]
+    if (row) row.line = line
+  })
   const { rejected } = await importFile(database, workspace, kind, content, { file })
   const bad = new Set(rejected.map(r => r.line))
   const taken = rows.filter(r => !bad.has(r.line)).map(r => r.id)

@@ -229,7 +229,10 @@ export const exchangeFiles = {
     schema: deliveryRow,
     columns: Object.keys(deliveryRow.in.shape),
     required: ['date', 'network', 'campaign_id', 'currency', 'spend'],
-    identity: ['date', 'network', 'campaign_id', 'ad_set_id', 'ad_id'],
+    identity: [
+      ...['date', 'date_to', 'network', 'campaign_id', 'ad_set_id', 'ad_id'],
+      ...['keyword', 'match_type', 'placement', 'source', 'device'],
+    ],
   },
   clicks: {
     schema: clickRow,
@@ -247,13 +250,15 @@ export const exchangeFiles = {
     schema: claimSumRow,
     columns: Object.keys(claimSumRow.in.shape),
     required: ['date', 'network', 'conversion', 'click_through'],
-    identity: ['date', 'network', 'campaign_id', 'ad_set_id', 'ad_id', 'conversion'],
+    identity: ['date', 'date_to', 'network', 'campaign_id', 'ad_set_id', 'ad_id', 'conversion'],
   },
   'claim-rows': {
     schema: claimRow,
     columns: Object.keys(claimRow.shape),
     required: ['claimed_at', 'network', 'ad_id', 'conversion', 'kind'],
     identity: ['network', 'ad_id', 'conversion', 'transaction_id'],
+    /** without which the identity above is several rows' */
+    known: 'transaction_id',
   },
   rates: {
     schema: rateRow,

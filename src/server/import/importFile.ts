@@ -193,6 +193,7 @@ function withCells(kind: FileKind, content: string, file: string, rejected: read
 function takenRows(kind: FileKind, content: string, file: string, refused: ReadonlySet<number>): TakenRows {
   let lines: string[] | undefined
   return {
+    file,
     each: take =>
       eachRowsCells(kind, content, file, (cells, line) => {
         if (!refused.has(line)) take(cells, line)

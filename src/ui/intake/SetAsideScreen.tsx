@@ -179,6 +179,12 @@ function Group({
         </Text>
       </Text>
       <Text fontSize="14px">{why}</Text>
+      {group.proposed && (
+        <Text fontSize="13px" color="quiet">
+          Line {count(group.proposed.line)} of {group.proposed.file} looks like its correction. If it is, drop
+          this row.
+        </Text>
+      )}
       <Flex gap="2" mt="2" wrap="wrap" align="center" fontSize="13px">
         {group.count > 1 && (
           <Select
