@@ -1,8 +1,8 @@
-import { randomUUID } from 'node:crypto'
+import { randomBytes, randomUUID } from 'node:crypto'
 import { linkSync, mkdirSync, readdirSync, readFileSync, unlinkSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 
-const SEGMENT = /^\d{1,15}\.ndjson$/
+const SEGMENT = /^\d{1,15}(?:-[0-9a-f]{8})?\.ndjson$/
 const DIGITS = 15
 
 /** Where the collector of a data folder writes, and the application reads. */
@@ -20,12 +20,13 @@ export function listSegments(journal: string): string[] {
 }
 
 /**
- * The name of the segment after the others: the highest number that exists plus one. No clock is asked,
- * which may have been turned back.
+ * The name of the segment after the others: the highest number that exists plus one, and what no other has. No clock
+ * is asked, which may have been turned back; and where the newest files are gone (a folder restored from a copy), their
+ * names, which the database knows, are not given again.
  */
 export function nextSegment(segments: readonly string[]): string {
   const highest = Math.max(0, ...segments.slice(-1).map(name => Number.parseInt(name, 10)))
-  return `${String(highest + 1).padStart(DIGITS, '0')}.ndjson`
+  return `${String(highest + 1).padStart(DIGITS, '0')}-${randomBytes(4).toString('hex')}.ndjson`
 }
 
 /**

@@ -72,7 +72,7 @@ export async function collectorState(
   for (const segment of segments) {
     const from = positions?.get(segment) ?? 0
     const { size, mtimeMs } = await stat(join(journal, segment))
-    if (size <= from) continue
+    if (from < 0 || size <= from) continue
     records += await countLines(join(journal, segment), from)
     oldest = Math.max(oldest, Date.now() - mtimeMs)
   }

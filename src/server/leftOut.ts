@@ -1,13 +1,14 @@
 import { listUnreadable } from '@/data/stored'
 import { unpublished } from './routes'
+import { listJournalFaults } from './standing'
 
-/** Something that stands in the database and takes part in nothing until somebody mends it. */
+/** Something that takes part in nothing: until somebody mends it, or because it is lost. */
 export interface LeftOut {
   what: string
   why: string
 }
 
-/** Routes that lead nowhere, tag rules that no browser is given, and what this version cannot read, each by its name. */
+/** Routes that lead nowhere, tag rules that no browser is given, what this version cannot read, and what the journal lost. */
 export function leftOut(): LeftOut[] {
   const { routes, tagRules } = unpublished()
   return [
@@ -17,5 +18,6 @@ export function leftOut(): LeftOut[] {
       why: `no browser can be given its pattern ${text}`,
     })),
     ...listUnreadable().map(({ table, id, why }) => ({ what: `${table.replaceAll('_', ' ')}, ${id}`, why })),
+    ...listJournalFaults(),
   ]
 }

@@ -17,3 +17,13 @@ export const noteSuccess = (work: Work): void => void failing.delete(work)
 /** What stands still at the moment, since when (epoch ms). */
 export const listFailing = (): { work: Work; since: number }[] =>
   [...failing].map(([work, since]) => ({ work, since }))
+
+/** What was wrong with the journal when it was read: named until the next start. */
+const heldFaults = globalThis as { aequantJournalFaults?: Map<string, string> }
+const faults = (heldFaults.aequantJournalFaults ??= new Map<string, string>())
+export function noteJournalFault(what: string, why: string): void {
+  faults.set(what, why)
+  console.error(`${what}: ${why}.`)
+}
+export const listJournalFaults = (): { what: string; why: string }[] =>
+  [...faults].map(([what, why]) => ({ what, why }))

@@ -4,11 +4,17 @@ import { DAY_MS, HOUR_MS } from '@/core/shared/days'
 import type { Database } from '@/data/connect'
 import { isOfRecords, QueryFailed } from '@/data/errors'
 import { keepAside, type SetAside } from '@/data/intake'
-import { adoptFormerPosition, forgetPosition, listPositions, savePosition } from '@/data/journalPositions'
+import {
+  adoptFormerPosition,
+  forgetPosition,
+  listPositions,
+  type Positions,
+  savePosition,
+} from '@/data/journalPositions'
 import { addMonths } from '@/data/migrate'
 import { journalFolder, journalId, listSegments } from '@/formats/journalFolder'
 import { tidyRecords } from '../removal'
-import { noteFailure, noteSuccess } from '../standing'
+import { noteFailure, noteJournalFault, noteSuccess } from '../standing'
 import { WORKSPACE } from '../workspace'
 import { type Entry, lineAside, readSegment } from './readJournal'
 import { storeArrivals } from './storeArrivals'
@@ -23,17 +29,18 @@ import { watcher } from './watch'
 export async function drainOnce(database: Database, folder: string): Promise<number | null> {
   const journal = journalFolder(folder)
   const segments = listSegments(journal)
-  if (segments.length === 0) return null
   const id = journalId(journal)
-  const sizes = await sizesOf(journal, segments)
   let positions = await listPositions(database, WORKSPACE, id)
+  await nameGone(database, id, segments, positions)
+  if (segments.length === 0) return null
+  const sizes = await sizesOf(journal, segments)
   if (positions.size === 0) {
     await adoptFormerPosition(database, WORKSPACE, id, sizes)
     positions = await listPositions(database, WORKSPACE, id)
   }
   for (const segment of segments) {
     const size = sizes.get(segment) ?? 0
-    const offset = positions.get(segment) ?? 0
+    const offset = await soundOffset(database, id, segment, positions.get(segment) ?? 0, size)
     if (offset >= size) continue
     // The collector never writes on in a segment that a newer one follows.
     const ended = segment !== segments.at(-1)
@@ -44,6 +51,49 @@ export async function drainOnce(database: Database, folder: string): Promise<num
     return chunk.entries.length + chunk.aside.length
   }
   return null
+}
+
+/** Of a segment that is being removed: its position is forgotten once the file is gone. */
+const REMOVED = -1
+
+/** Names the segments that the database has taken in and the folder has lost: what else they held is gone. */
+async function nameGone(
+  database: Database,
+  journal: string,
+  segments: readonly string[],
+  positions: Positions,
+): Promise<void> {
+  const there = new Set(segments)
+  for (const [segment, offset] of positions) {
+    if (there.has(segment)) continue
+    if (offset !== REMOVED)
+      noteJournalFault(
+        `the journal file ${segment}`,
+        `it was read up to byte ${offset} and is gone: what it held after that is lost`,
+      )
+    await forgetPosition(database, WORKSPACE, journal, segment)
+  }
+}
+
+/**
+ * From where a segment is read on. One that is shorter than what was read of it is another file, or was cut: it is
+ * read from its beginning, since a record that is there already changes nothing.
+ */
+async function soundOffset(
+  database: Database,
+  journal: string,
+  segment: string,
+  offset: number,
+  size: number,
+): Promise<number> {
+  if (offset === REMOVED) return size
+  if (offset <= size) return offset
+  noteJournalFault(
+    `the journal file ${segment}`,
+    `it was read up to byte ${offset} and has ${size} now: it is read once more from its beginning`,
+  )
+  await savePosition(database, WORKSPACE, journal, segment, 0)
+  return 0
 }
 
 async function sizesOf(journal: string, segments: readonly string[]): Promise<Map<string, number>> {
@@ -115,7 +165,10 @@ export async function tidyJournal(database: Database, folder: string, now: numbe
   const positions = await listPositions(database, WORKSPACE, id)
   for (const segment of segments) {
     const { size, mtimeMs } = await stat(join(journal, segment))
-    if ((positions.get(segment) ?? 0) < size || mtimeMs >= now - KEEP_MS) continue
+    const offset = positions.get(segment) ?? 0
+    if (offset !== REMOVED && (offset < size || mtimeMs >= now - KEEP_MS)) continue
+    // Where it ends in between, nobody takes the file for one that was lost.
+    await savePosition(database, WORKSPACE, id, segment, REMOVED)
     await unlink(join(journal, segment))
     await forgetPosition(database, WORKSPACE, id, segment)
   }

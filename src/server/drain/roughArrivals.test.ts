@@ -253,7 +253,7 @@ describe('whatever arrives', () => {
       await drainAll()
     }
     clock.mockRestore()
-    expect(listSegments(journal).at(-1)).toBe('900000000000004.ndjson')
+    expect(listSegments(journal).at(-1)).toMatch(/^900000000000004-/)
     expect(await count(`clicks where attributes->>'query' = 'utm_content=late'`)).toBe(4)
   })
 })

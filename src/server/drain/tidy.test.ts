@@ -1,12 +1,15 @@
-import { appendFileSync, existsSync, mkdirSync, utimesSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { appendFileSync, existsSync, mkdirSync, rmSync, utimesSync, writeFileSync } from 'node:fs'
+import { basename, join } from 'node:path'
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
+import { Journal } from '@/collector/journal'
+import type { Database } from '@/data/connect'
 import { events, orders, testRecords } from '@/data/schema'
 import { openTestDatabase } from '@/data/testDatabase'
 import { findWorkspace } from '@/data/workspace'
 import { writeLine } from '@/formats/journalLine'
 import { importFile } from '../import/importFile'
+import { listJournalFaults } from '../standing'
 import { drainOnce, tidyJournal } from './drain'
 
 const DAY = 86_400_000
@@ -132,4 +135,55 @@ it('keeps what belongs to a live test apart, and makes its order a test', async 
     ['T-2', 'paid'],
   ])
   await stop()
+})
+
+describe('a journal whose folder was tampered with', () => {
+  const stored = async (database: Database) =>
+    (await database.select().from(events)).map(e => e.event_id).sort()
+  it('loses nothing of what comes after its newest segments are gone, and names them', async () => {
+    const { database, folder, drainAll, path, stop } = await journalOf(1, 1, 1)
+    await drainAll()
+    rmSync(path(1))
+    rmSync(path(2))
+    const journal = new Journal(join(folder, 'journal'))
+    await journal.append(...Array.from({ length: 70 }, (_, i) => event(`after-${i}`)))
+    journal.close()
+    await drainAll()
+    expect((await stored(database)).filter(id => id.startsWith('after-'))).toHaveLength(70)
+    const named = listJournalFaults().map(fault => fault.what)
+    for (const gone of [path(1), path(2)]) expect(named).toContain(`the journal file ${basename(gone)}`)
+    await stop()
+  })
+  it('is read from its beginning where a segment is shorter than what was read of it', async () => {
+    const { database, drainAll, path, stop } = await journalOf(1, 1)
+    await drainAll()
+    writeFileSync(path(1), writeLine({ ...event('x'), page: null }))
+    await drainAll()
+    expect(await stored(database)).toEqual(['e0', 'e1', 'x'])
+    expect(listJournalFaults().find(fault => fault.what.endsWith(basename(path(1))))?.why).toContain(
+      'read once more',
+    )
+    await stop()
+  })
+  it('is taken in as another where its name is another', async () => {
+    const { database, folder, drainAll, path, stop } = await journalOf(1)
+    await drainAll()
+    rmSync(join(folder, 'journal', 'id'))
+    appendFileSync(path(0), writeLine(event('more')))
+    await drainAll()
+    expect(await stored(database)).toEqual(['e0', 'more'])
+    await stop()
+  })
+  it('names no segment as gone that was removed by itself, wherever that ended', async () => {
+    const { database, folder, drainAll, path, stop } = await journalOf(20, 1)
+    await drainAll()
+    const before = listJournalFaults().length
+    // It ended between the two steps.
+    await database.execute(sql`update drain_positions set "offset" = -1 where segment = ${basename(path(0))}`)
+    rmSync(path(0))
+    await drainAll()
+    await tidyJournal(database, folder, NOW)
+    expect(listJournalFaults()).toHaveLength(before)
+    await stop()
+  })
 })
