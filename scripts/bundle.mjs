@@ -11,6 +11,7 @@ const entries = {
   practice: 'src/practice/main.ts',
   worker: 'src/server/compute/worker.ts',
   import: 'src/server/import/worker.ts',
+  open: 'src/server/import/openWorker.ts',
   clicks: 'src/server/judging/clickThread.ts',
   bench: 'bench/main.ts',
   accuracy: 'bench/accuracy/main.ts',

@@ -9,6 +9,15 @@ const refusals = {
   not_text: file => `${file} is not text. Save it as CSV in UTF-8 and try again.`,
   not_a_workbook: file =>
     `${file} is a workbook of a kind that is not read here (XLS, ODS), or it is damaged. Save it as XLSX or CSV and try again.`,
+  too_large: file =>
+    `${file} is larger than 400 MB once it is unpacked. Export fewer days at a time, or save it as CSV. Nothing was imported.`,
+  too_wide: file =>
+    `${file} has a cell so far out that its table would have more than 20 million cells. Delete the empty rows and columns, or save the sheet as CSV. Nothing was imported.`,
+  too_many_columns: file =>
+    `${file} would make a table of more than 300 columns: its records have different keys each. Export one kind of record. Nothing was imported.`,
+  too_deep: file => `${file} is nested deeper than 60 levels, which no export is. Nothing was imported.`,
+  took_too_long: file =>
+    `${file} could not be opened within two minutes, or needs more memory than there is. Export fewer days at a time, or save it as CSV. Nothing was imported.`,
   no_table: file =>
     `${file} holds no table: no line with at least two headings stands in its first 20 lines. Choose the report as CSV.`,
   missing_columns: (file, columns, found) =>

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { isTooDeep } from '@/core/shared/jsonDepth'
 
 /** JSON from outside that does not hold what it should: says where and what. */
 export class InvalidJson extends Error {}
@@ -10,6 +11,7 @@ export function parseJson<Schema extends z.ZodType>(
   name: string,
 ): z.infer<Schema> {
   let value: unknown
+  if (isTooDeep(text)) throw new InvalidJson(`${name} is nested deeper than 60 levels.`)
   try {
     value = JSON.parse(text.replace(/^\uFEFF/, ''))
   } catch (error) {

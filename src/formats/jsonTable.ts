@@ -1,6 +1,10 @@
 import Papa from 'papaparse'
+import { FileRefused } from './csv'
 
 type Flat = Record<string, string>
+
+/** As many as any table is read with. */
+const MOST_COLUMNS = 300
 
 /** Whether a text is JSON: a list, an object, or an object a line (JSON Lines). */
 export const isJson = (text: string): boolean => /^\uFEFF?\s*[[{]/.test(text)
@@ -9,14 +13,23 @@ export const isJson = (text: string): boolean => /^\uFEFF?\s*[[{]/.test(text)
  * The records of a JSON text as rows of a table: members of members by a dot between (`customer.id`), and a row for
  * each item of the list that a record holds, such as the lines of an order. Null for what is no such JSON.
  *
+ * @throws FileRefused where its records have too many keys
+ *
  * @example
  * jsonTable('{"id":"A","total":"5.00","customer":{"no":7}}') // 'id,total,customer.no\r\nA,5.00,7'
  */
-export function jsonTable(text: string): string | null {
+export function jsonTable(text: string, file = 'The file'): string | null {
   const records = recordsIn(text.replace(/^\uFEFF/, ''))
   if (!records) return null
-  const rows = records.flatMap(rowsOf)
-  const columns = [...new Set(rows.flatMap(Object.keys))]
+  const rows: Flat[] = []
+  const seen = new Set<string>()
+  for (const record of records)
+    for (const row of rowsOf(record)) {
+      rows.push(row)
+      for (const key in row) seen.add(key)
+      if (seen.size > MOST_COLUMNS) throw new FileRefused('too_many_columns', { file })
+    }
+  const columns = [...seen]
   return columns.length < 2
     ? null
     : Papa.unparse({ fields: columns, data: rows.map(row => columns.map(c => row[c] ?? '')) })

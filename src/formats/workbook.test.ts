@@ -1,4 +1,4 @@
-import { strToU8, zipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import writeXlsxFile from 'write-excel-file/node'
 import { readSheet } from './sheet'
@@ -118,5 +118,41 @@ describe('a workbook', () => {
     ]
     for (const bytes of others) await expect(read(bytes)).rejects.toThrow('Save it as XLSX or CSV')
     await expect(read(await book({ Notes: [['nothing here']] }))).rejects.toThrow('no table')
+  })
+})
+
+describe('a workbook that would fill the machine', () => {
+  const sheetWith = async (cells: string, change: (parts: Record<string, Uint8Array>) => void = () => {}) => {
+    const parts = unzipSync(new Uint8Array(await book({ Orders: orders })))
+    const sheet = strFromU8(parts['xl/worksheets/sheet1.xml']!)
+    parts['xl/worksheets/sheet1.xml'] = strToU8(sheet.replace('</sheetData>', `${cells}</sheetData>`))
+    change(parts)
+    return zipSync(parts)
+  }
+  it('is refused by the cells that it spans, before they are made', async () => {
+    const far = await sheetWith('<row r="1048576"><c r="XFD1048576"><v>1</v></c></row>')
+    expect(far.length).toBeLessThan(8000)
+    await expect(read(far)).rejects.toMatchObject({ code: 'too_wide' })
+    // One far row, or one far column, is what spreadsheets write.
+    const low = await sheetWith('<row r="200000"><c r="A200000"><v>1</v></c></row>')
+    expect((await read(low)).rows).toHaveLength(3)
+  })
+  it('is refused by what it unpacks to', async () => {
+    const large = await sheetWith('', parts => {
+      parts['xl/worksheets/sheet2.xml'] = new Uint8Array(401_000_000)
+    })
+    expect(large.length).toBeLessThan(2_000_000)
+    await expect(read(large)).rejects.toMatchObject({ code: 'too_large' })
+  })
+})
+
+describe('JSON that would', () => {
+  const ofText = (text: string) => tableText(strToU8(text), 'orders.json')
+  it('is refused by its columns and by its depth, in words', async () => {
+    const keys = Array.from({ length: 30_000 }, (_, i) => `{"key${i}":${i},"no":${i}}`).join('\n')
+    await expect(ofText(keys)).rejects.toMatchObject({ code: 'too_many_columns' })
+    const deep = `[{"no":1,"a":${'['.repeat(50_000)}${']'.repeat(50_000)}}]`
+    await expect(ofText(deep)).rejects.toMatchObject({ code: 'too_deep' })
+    await expect(ofText(`[{"no":"${'['.repeat(5000)}","b":1}]`)).resolves.toBeDefined()
   })
 })

@@ -1,13 +1,15 @@
 import Papa from 'papaparse'
 import readXlsxFile, { type Sheet } from 'read-excel-file/node'
 import type { HowRead, ReadAs } from '@/core/intake/readAs'
+import { isTooDeep } from '@/core/shared/jsonDepth'
 import { FileRefused } from './csv'
 import { decodeText, encodingOf } from './encoding'
 import { isJson, jsonTable } from './jsonTable'
 import { headingAmong } from './sheet'
+import { checkWorkbook } from './workbookBounds'
 
 /** Workbooks are ZIP archives, which begin so; older ones are compound files. */
-const isWorkbook = ([p, k]: Uint8Array) => p === 0x50 && k === 0x4b
+export const isWorkbook = ([p, k]: Uint8Array) => p === 0x50 && k === 0x4b
 const isOldWorkbook = ([a, b, c, d]: Uint8Array) => a === 0xd0 && b === 0xcf && c === 0x11 && d === 0xe0
 
 /**
@@ -28,7 +30,8 @@ export async function tableText(
   const text = decodeText(bytes, encoding)
   if (!isJson(text)) return { text, how }
   // Of a longer file only the beginning may be here, which ends within a line.
-  const read = jsonTable(text) ?? jsonTable(text.slice(0, text.lastIndexOf('\n')))
+  if (isTooDeep(text)) throw new FileRefused('too_deep', { file })
+  const read = jsonTable(text, file) ?? jsonTable(text.slice(0, text.lastIndexOf('\n')), file)
   if (read === null) throw new FileRefused('no_table', { file })
   return { text: read, how }
 }
@@ -49,6 +52,7 @@ async function workbookText(
   file: string,
   asked: string | null,
 ): Promise<{ text: string; how: HowRead }> {
+  checkWorkbook(bytes, file)
   const sheets: Sheet[] = await readXlsxFile(Buffer.from(bytes)).catch(() => {
     throw new FileRefused('not_a_workbook', { file })
   })

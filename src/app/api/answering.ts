@@ -1,5 +1,6 @@
 import type { ReadAs } from '@/core/intake/readAs'
 import { type Encoding, encodings } from '@/core/shared/encodings'
+import { isTooDeep } from '@/core/shared/jsonDepth'
 import { isCleanText } from '@/core/shared/text'
 import { DatabaseAway, DiskFull } from '@/data/errors'
 import { Cancelled } from '@/server/threads'
@@ -83,6 +84,7 @@ export async function readJson(request: Request, most?: number): Promise<unknown
  * @throws Refused
  */
 export function parseJson(text: string, what: string): unknown {
+  if (isTooDeep(text)) throw new Refused(400, `${what} is nested deeper than 60 levels.`)
   try {
     return JSON.parse(text, (_, value) => {
       if (typeof value === 'string' && !isCleanText(value))

@@ -1,7 +1,7 @@
 import { workspaceHere } from '@/app/frame'
 import { sharedDatabase } from '@/data/connect'
 import { FileRefused } from '@/formats/csv'
-import { tableText } from '@/formats/workbook'
+import { openFile } from '@/server/import/openFile'
 import { placeOfFile } from '@/server/import/placeOfFile'
 import { answering, fileNameOf, readBody } from '../answering'
 
@@ -11,7 +11,7 @@ export const dynamic = 'force-dynamic'
 export const POST = answering(async request => {
   const file = fileNameOf(request) ?? 'file'
   try {
-    const { text: content } = await tableText(await readBody(request), file)
+    const { text: content } = await openFile(await readBody(request), file)
     return Response.json(await placeOfFile(sharedDatabase(), await workspaceHere(), content, file))
   } catch (error) {
     if (error instanceof FileRefused) return Response.json({ place: null, problem: error.message })

@@ -3,8 +3,8 @@ import { workspaceHere } from '@/app/frame'
 import { reportMappingSchema } from '@/core/intake/reports/mapping'
 import { sharedDatabase } from '@/data/connect'
 import { FileRefused } from '@/formats/csv'
-import { tableText } from '@/formats/workbook'
 import { answerJob } from '@/server/import/answerJob'
+import { openFile } from '@/server/import/openFile'
 import { lookAtReport } from '@/server/import/report'
 import { answering, fileNameOf, parseJson, readAsked, readBody, readHeader } from '../../answering'
 
@@ -22,7 +22,7 @@ export const POST = answering<{ params: Promise<{ step: string }> }>(async (requ
   const file = fileNameOf(request) ?? `${network} report`
   let content: string
   try {
-    const read = await tableText(await readBody(request), file, readAsked(request))
+    const read = await openFile(await readBody(request), file, readAsked(request))
     content = read.text
     if (step === 'look')
       return Response.json({

@@ -3,8 +3,8 @@ import { workspaceHere } from '@/app/frame'
 import { exportMappingSchema } from '@/core/intake/shopExport/mapping'
 import { sharedDatabase } from '@/data/connect'
 import { FileRefused } from '@/formats/csv'
-import { tableText } from '@/formats/workbook'
 import { answerJob } from '@/server/import/answerJob'
+import { openFile } from '@/server/import/openFile'
 import { lookAtExport } from '@/server/import/shopExport'
 import { answering, fileNameOf, parseJson, readAsked, readBody, readHeader } from '../../answering'
 
@@ -19,7 +19,7 @@ export const POST = answering<{ params: Promise<{ step: string }> }>(async (requ
   const workspace = await workspaceHere()
   const file = fileNameOf(request) ?? 'export'
   try {
-    const { text: content, how } = await tableText(await readBody(request), file, readAsked(request))
+    const { text: content, how } = await openFile(await readBody(request), file, readAsked(request))
     if (step === 'look')
       return Response.json({ ...(await lookAtExport(sharedDatabase(), workspace, content)), how })
     const given = parseJson(readHeader(request, 'x-mapping') ?? '{}', 'The header x-mapping')
