@@ -11,7 +11,7 @@ import { writeFolder, writeRejects } from '@/formats/folder'
 import { InvalidJson, parseJson } from '@/formats/json'
 import { compareFolder, NothingOfThat } from '@/server/comparison'
 import { judgeFolder, NoSuchResult } from '@/server/judging/judgeFolder'
-import { BadInput, NotDone } from './badInput'
+import { BadInput, mayWrite, NotDone } from './badInput'
 import { registerDatabaseCommands } from './databaseCommands'
 import { pageFindingLine } from './pageFindingLine'
 import { printComparison } from './printComparison'
@@ -149,8 +149,11 @@ command('market', 'write the demo market as exchange files, with truth.json besi
   .option('--scale <s>', 'multiplies clicks and orders', toNumber, 1)
   .option('--copies <n>', 'copies of every campaign', wholeAbove(1), 1)
   .addOption(new Option('--end <date>', 'last day').argParser(toDay).default(parseDay(USUAL_END)!, USUAL_END))
+  .option('--force', 'replace files that are there')
   .option('--json', 'what was written, as JSON')
   .action(async options => {
+    const names = ['delivery', 'clicks', 'orders', 'claim-rows', 'claims'].map(name => `${name}.csv`)
+    mayWrite(options.out, [...names, 'settings.json', 'truth.json'], options.force)
     const { simulateMarket } = await import('@/practice/market/simulate')
     const market = simulateMarket(options)
     writeFolder(

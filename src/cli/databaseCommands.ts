@@ -9,6 +9,7 @@ export function registerDatabaseCommands(command: (name: string, description: st
 
   command('export', "write the app's database as exchange files")
     .requiredOption('--dir <folder>', 'where to')
+    .option('--force', 'replace files that are there')
     .option('--json', 'counts as JSON')
     .action(async options => (await import('./databaseWork')).exportFolder(options))
 }

@@ -15,7 +15,7 @@ import { adoptSettings, folderSettings } from '@/server/counting'
 import { recordFiles } from '@/server/exportRecords'
 import { importFile } from '@/server/import/importFile'
 import { ensureWorkspace } from '@/server/workspace'
-import { BadInput, NotDone } from './badInput'
+import { BadInput, mayWrite, NotDone } from './badInput'
 
 /** Does some work on the application's database, whether it runs at the moment or not. */
 async function withDatabase(work: (database: Database) => Promise<void>): Promise<void> {
@@ -96,7 +96,8 @@ export async function importFolder(options: Options): Promise<void> {
 }
 
 /** Writes the application's database as exchange files. */
-export async function exportFolder(options: Options): Promise<void> {
+export async function exportFolder(options: Options & { force?: boolean }): Promise<void> {
+  mayWrite(options.dir, ['settings.json', ...fileKinds.map(fileName)], options.force)
   await withDatabase(async database => {
     const workspace = await ensureWorkspace(database)
     writeFolder(options.dir, {}, { 'settings.json': await folderSettings(database, workspace) })

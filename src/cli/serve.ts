@@ -4,11 +4,13 @@
  * are built anew as their sources change.
  */
 import { type ChildProcess, fork } from 'node:child_process'
+import { mkdirSync } from 'node:fs'
 import { get } from 'node:http'
 import { join } from 'node:path'
 import ipaddr from 'ipaddr.js'
 import { formatDay, zoneClock } from '@/core/shared/days'
 import { openDatabase } from '@/data/connect'
+import { lockFolder } from '@/data/lock'
 import { migrateDatabase } from '@/data/migrate'
 import { hasRoom } from '@/data/room'
 import { dataFolder } from '@/formats/dataFolder'
@@ -145,7 +147,11 @@ async function startAll(): Promise<void> {
   if (!own) await mustBeFree(collectorPort, process.env.COLLECTOR_HOST ?? host, 'COLLECTOR_PORT')
   if (demo) await mustBeFree(practicePort, host, 'PRACTICE_PORT')
 
-  if (!process.env.DATABASE_URL) await begin('database', dist('database'))
+  if (process.env.DATABASE_URL) {
+    // The folder holds the journal and the routing table even so: two would write both.
+    mkdirSync(folder, { recursive: true, mode: 0o700 })
+    process.once('exit', lockFolder(folder, ''))
+  } else await begin('database', dist('database'))
   const { database, close } = openDatabase()
   await migrateDatabase(database)
   if (demo) await fillDemo(database, formatDay(zoneClock(MARKET_ZONE)(Date.now()).day))

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, it, vi } from 'vitest'
 import type { Database } from './connect'
-import { DatabaseAway, DiskFull, isOfRecords, plainError, QueryFailed } from './errors'
+import { DatabaseAway, DiskFull, isOfRecords, plainError, QueryFailed, ReadOnly } from './errors'
 import { secrets } from './schema'
 import { openTestDatabase } from './testDatabase'
 
@@ -59,6 +59,8 @@ it('tells a full disk from a server that lets nobody write', () => {
   expect(refusal('53100')).toBeInstanceOf(DiskFull)
   expect(refusal('25006')).toBeInstanceOf(DiskFull)
   vi.stubEnv('DATABASE_URL', 'postgres://somewhere.example')
-  expect(refusal('25006')).toBeInstanceOf(QueryFailed)
+  expect(refusal('25006')).toBeInstanceOf(ReadOnly)
+  expect(refusal('53300')).toBeInstanceOf(DatabaseAway)
+  expect(refusal('57P03')).toBeInstanceOf(DatabaseAway)
   vi.unstubAllEnvs()
 })

@@ -21,6 +21,13 @@ export class DiskFull extends DatabaseAway {
   }
 }
 
+/** A database that can be read and takes no changes: a standby, or one that was set so. */
+export class ReadOnly extends DatabaseAway {
+  constructor() {
+    super('The database is read-only at the moment: nothing was changed. Try again once it takes changes.')
+  }
+}
+
 /**
  * What may be told of a failed query. The driver's errors name every parameter, secrets among them, and
  * are printed whole by whoever logs them; so they end here.
@@ -30,8 +37,13 @@ export function plainError(error: unknown): Error {
   const message = error instanceof Error ? error.message : String(error)
   // What the server said has a severity; a code alone may be the system's, of a broken pipe for one.
   if (!(error instanceof Error && 'severity' in error && 'code' in error)) return new DatabaseAway(message)
-  return isOfDisk(String(error.code)) ? new DiskFull() : new QueryFailed(message, String(error.code))
+  const code = String(error.code)
+  if (isOfDisk(code)) return new DiskFull()
+  if (code === READ_ONLY) return new ReadOnly()
+  return isAway.test(code) ? new DatabaseAway(message) : new QueryFailed(message, code)
 }
+/** It cannot be asked now: connection exceptions, too many connections, shut down or starting up. */
+const isAway = /^(?:08|53300|57P0)/
 
 const [DISK_FULL, READ_ONLY] = ['53100', '25006']
 /** The embedded database is made to refuse what is written before its disk is full (`guardRoom`). */

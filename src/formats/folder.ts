@@ -97,6 +97,10 @@ export function writeRejects(dir: string, rejects: readonly (Reject & { file: st
   return path
 }
 
+/** Of some files those that a folder has already: whoever writes them would lose what they hold. */
+export const filesThere = (dir: string, names: readonly string[]): string[] =>
+  names.filter(name => existsSync(join(dir, name)))
+
 /** Writes exchange files of plain rows; the columns are those of the first row. */
 export function writeFolder(
   dir: string,

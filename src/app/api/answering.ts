@@ -2,7 +2,7 @@ import type { ReadAs } from '@/core/intake/readAs'
 import { type Encoding, encodings } from '@/core/shared/encodings'
 import { isTooDeep } from '@/core/shared/jsonDepth'
 import { isCleanText } from '@/core/shared/text'
-import { DatabaseAway, DiskFull } from '@/data/errors'
+import { DatabaseAway, DiskFull, ReadOnly } from '@/data/errors'
 import { Cancelled } from '@/server/threads'
 
 /** Files; the proxy hands on a little more than this, so that what is longer is seen to be. */
@@ -20,7 +20,7 @@ export class Refused extends Error {
 
 type Handler<Context> = (request: Request, context: Context) => Response | Promise<Response>
 
-/** A route handler that answers what it refuses in words, and a database that is away with 503. */
+/** A route handler that answers what it refuses in words, and a database that is away with 503; whatever else fails, too. */
 export const answering =
   <Context = unknown>(handle: Handler<Context>): Handler<Context> =>
   async (request, context) => {
@@ -30,9 +30,14 @@ export const answering =
       if (error instanceof Refused) return Response.json({ error: error.message }, { status: error.status })
       // Whoever asked is gone, and hears nothing.
       if (error instanceof Cancelled) return new Response(null, { status: 499 })
-      if (!(error instanceof DatabaseAway)) throw error
+      if (!(error instanceof DatabaseAway)) {
+        console.error(error)
+        const words =
+          'Something failed here; the log says what. Whether it was done is not known: look before you try again.'
+        return Response.json({ error: words }, { status: 500 })
+      }
       const words =
-        error instanceof DiskFull
+        error instanceof DiskFull || error instanceof ReadOnly
           ? error.message
           : 'The database does not answer at the moment. Nothing was taken in; try again.'
       return Response.json({ error: words }, { status: 503, headers: { 'retry-after': '5' } })

@@ -211,7 +211,7 @@ function CandidateCard({
     >
       <Flex justify="space-between" align="baseline">
         <Link
-          href={`/intake/orders/${one.id}`}
+          href={`/intake/orders/${encodeURIComponent(one.id)}`}
           title="Everything that is known of it; settle there that it is a test, or came by phone"
         >
           <Text as="span" fontFamily="mono" textDecoration="underline">
