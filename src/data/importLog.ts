@@ -1,6 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks'
 import { and, desc, eq, getTableColumns, lt, sql } from 'drizzle-orm'
 import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core'
+import { columnsOf } from './columnsOf'
 import type { Executor } from './connect'
 import { nextRevision } from './revision'
 import * as schema from './schema'
@@ -106,7 +107,7 @@ export async function putBack(database: Executor, workspace: string, batch: stri
     const table = tables.find(one => getTableConfig(one).name === text)
     if (!table) continue
     const { name, list, typed, revised } = keyOf(table)
-    const columns = Object.values(getTableColumns(table)).map(column => column.name)
+    const columns = columnsOf(table)
     const unchanged = revised ? sql`and t.revision <= l.revision` : sql``
     await database.execute(sql`
       delete from ${name} as t using import_log as l, jsonb_to_recordset(l.keys) as k(${typed})

@@ -1,10 +1,10 @@
-import { and, asc, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, gt, isNull, sql } from 'drizzle-orm'
 import { type Partner, partnerSchema } from '@/core/intake/postback'
 import type { Secret } from '@/core/intake/routing'
 import type { Executor } from './connect'
 import { keepBefore } from './importLog'
 import { partners, secrets, setAside, sites } from './schema'
-import { insertRows } from './store'
+import { insertRows, ROWS_AT_ONCE } from './store'
 import { readStored } from './stored'
 
 export interface StoredPartner {
@@ -108,14 +108,20 @@ const MOST_SINGLE = 20
 
 /** The groups of what waits, the latest first, each with the latest of it as it came. */
 export async function groupAside(database: Executor, workspace: string, most: number) {
+  // Of a hundred thousand alike only the few that are shown are read.
   const { rows } = await database.execute<
     Alike & { count: number; latest: string; raw: string; items: { id: string; raw: string }[] }
   >(sql`
-    select kind, reason, ${alikeFacts} as facts, count(*)::int as count, max(at) as latest,
-      left((array_agg(raw order by at desc))[1], case when kind = 'line' then ${sql.raw(String(LONGEST_SHOWN))} else ${sql.raw(String(WHOLE))} end) as raw,
-      array_to_json((array_agg(json_build_object('id', id, 'raw', left(raw, 300)) order by at desc))[1:${sql.raw(String(MOST_SINGLE))}]) as items
-    from set_aside where workspace = ${workspace} and settled is null
-    group by 1, 2, 3 order by max(at) desc limit ${most}`)
+    with groups as (select alike, count(*)::int as count, max(at) as latest from set_aside
+      where workspace = ${workspace} and settled is null group by 1 order by 3 desc limit ${most})
+    select shown.*, count, latest from groups cross join lateral (
+      select min(kind) as kind, min(reason) as reason, (array_agg(facts order by at desc))[1] as facts,
+        left((array_agg(raw order by at desc))[1], case when min(kind) = 'line' then ${sql.raw(String(LONGEST_SHOWN))} else ${sql.raw(String(WHOLE))} end) as raw,
+        json_agg(json_build_object('id', id, 'raw', left(raw, 300)) order by at desc) as items
+      from (select id, kind, reason, ${alikeFacts} as facts, at, raw from set_aside
+        where workspace = ${workspace} and settled is null and alike = groups.alike
+        order by at desc limit ${MOST_SINGLE}) as latest) as shown
+    order by latest desc`)
   return rows.map(row => ({ ...row, latest: new Date(row.latest).getTime() }))
 }
 
@@ -130,11 +136,25 @@ export const listAlike = (database: Executor, workspace: string, { kind, reason,
       and(
         eq(setAside.workspace, workspace),
         isNull(setAside.settled),
-        eq(setAside.kind, kind),
-        eq(setAside.reason, reason),
-        sql`${alikeFacts} = ${JSON.stringify(facts)}::jsonb`,
+        sql`${setAside.alike} = md5(${kind}::text || ' ' || ${reason}::text || ' ' || ${JSON.stringify(kind === 'line' ? {} : facts)}::jsonb::text)`,
       ),
     )
+
+/** What was set aside and still waits, page by page, in the order of its IDs. */
+export async function* eachAside(database: Executor, workspace: string) {
+  for (let after = ''; ; ) {
+    const page = await database
+      .select()
+      .from(setAside)
+      .where(and(eq(setAside.workspace, workspace), isNull(setAside.settled), gt(setAside.id, after)))
+      .orderBy(setAside.workspace, setAside.id)
+      .limit(ASIDE_AT_ONCE)
+    if (page.length === 0) return
+    yield page
+    after = page.at(-1)!.id
+  }
+}
+const ASIDE_AT_ONCE = 20_000
 
 /** Rejected rows of a kind of file, or of a network's reports, that still wait. */
 export const waitingRows = (
@@ -175,6 +195,12 @@ export async function settle(
   settled: 'taken' | 'dropped' | null,
 ): Promise<void> {
   if (ids.length === 0) return
+  if (ids.length > ROWS_AT_ONCE) {
+    // Others get at the database between two parts.
+    for (let at = 0; at < ids.length; at += ROWS_AT_ONCE)
+      await settle(database, workspace, ids.slice(at, at + ROWS_AT_ONCE), settled)
+    return
+  }
   const some = sql`${setAside.id} in (select jsonb_array_elements_text(${JSON.stringify(ids)}::jsonb))`
   await keepBefore(
     database,

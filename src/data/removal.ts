@@ -1,6 +1,7 @@
-import { getTableColumns, type SQL, sql } from 'drizzle-orm'
+import { type SQL, sql } from 'drizzle-orm'
 import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core'
 import { ofNetworks, type Removable, type Removal } from '@/core/intake/removal'
+import { columnsOf } from './columnsOf'
 import type { Executor } from './connect'
 import { nextRevision } from './revision'
 import {
@@ -97,9 +98,7 @@ async function move(
   table: PgTable,
   { from, to, where, revision }: { from: string; to: string; where: SQL; revision: number | null },
 ): Promise<void> {
-  const names = Object.values(getTableColumns(table))
-    .map(column => column.name)
-    .filter(name => name !== 'workspace')
+  const names = columnsOf(table).filter(name => name !== 'workspace')
   const columns = sql.raw(names.map(name => `"${name}"`).join(', '))
   const values = sql.join(
     names.map(name =>

@@ -1,4 +1,4 @@
-import { isNotNull, sql } from 'drizzle-orm'
+import { isNotNull, isNull, sql } from 'drizzle-orm'
 import {
   bigint,
   boolean,
@@ -402,8 +402,15 @@ export const setAside = pgTable(
     raw: text('raw').notNull(),
     /** how it was settled: taken in, or dropped */
     settled: text('settled', { enum: ['taken', 'dropped'] }),
+    /** the same for all that are alike, so that a hundred thousand are counted by an index; lines differ only in place */
+    alike: text('alike').generatedAlwaysAs(
+      sql`md5(kind || ' ' || reason || ' ' || case when kind = 'line' then '{}' else facts::text end)`,
+    ),
   },
-  t => [primaryKey({ columns: [t.workspace, t.id] })],
+  t => [
+    primaryKey({ columns: [t.workspace, t.id] }),
+    index('set_aside_waiting').on(t.workspace, t.alike, t.at).where(isNull(t.settled)),
+  ],
 )
 
 /** Sites whose pages carry the tag; the key stands in the tag. */

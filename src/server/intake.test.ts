@@ -136,7 +136,7 @@ describe('importing', () => {
     const { rows } = await database.execute<{ raw: string }>(
       sql`select raw from set_aside where settled is null and raw like '%may corrected.csv%'`,
     )
-    expect(rows.map(({ raw }) => JSON.parse(raw).proposed)).toEqual([
+    expect(rows.map(({ raw }) => JSON.parse(raw).proposed).sort((a, b) => a.line - b.line)).toEqual([
       { file: 'may corrected.csv', line: 4 },
       { file: 'may corrected.csv', line: 5 },
     ])

@@ -663,7 +663,7 @@ export const operations: RouteConfig[] = [
     path: '/api/export/{what}',
     summary: 'Records of a period as CSV, results each with its ad, or all of all days as a ZIP archive',
     request: {
-      params: z.object({ what: z.enum([...recordKinds, 'conversions', 'all']) }),
+      params: z.object({ what: z.enum([...recordKinds, 'conversions', 'set-aside', 'all']) }),
       query: z.object({ ...period, ...scope, result }),
     },
     responses: { 200: inText('the file', 'text/csv'), 400: wrong, 404: wrong, 503: away },

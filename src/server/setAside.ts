@@ -2,7 +2,15 @@ import { arrivalSchema } from '@/core/intake/arrival'
 import { type PostbackField, type SaleStatus, saleStatuses } from '@/core/intake/postback'
 import { readParameters } from '@/core/shared/text'
 import type { Database, Executor } from '@/data/connect'
-import { type Alike, groupAside, listAlike, listPartners, savePartner, settle } from '@/data/intake'
+import {
+  type Alike,
+  eachAside,
+  groupAside,
+  listAlike,
+  listPartners,
+  savePartner,
+  settle,
+} from '@/data/intake'
 import { raiseVersion, saveSettings, type Workspace } from '@/data/workspace'
 import { eachRowsCells, writeCsv } from '@/formats/csv'
 import { readEntry } from './drain/readJournal'
@@ -10,6 +18,7 @@ import { storeArrivals } from './drain/storeArrivals'
 import { storePostbacks } from './drain/storePostbacks'
 import type { RejectedRow } from './import/corrected'
 import { asideOf, importFile, isFileKind } from './import/importFile'
+import { runJob } from './import/runJob'
 import { storeOrderMessage } from './orderWebhook'
 import { publishRoutes } from './routes'
 
@@ -114,7 +123,7 @@ async function mendRows(
     const row = rows[next++]
     if (row) row.line = line
   })
-  const { rejected } = await importFile(database, workspace, kind, content, { file })
+  const { rejected } = await runJob('mend', workspace, { kind, content, file }, {}, database)
   const bad = new Set(rejected.map(r => r.line))
   const taken = rows.filter(r => !bad.has(r.line)).map(r => r.id)
   await settle(database, workspace.id, taken, 'taken')
@@ -197,3 +206,20 @@ export const nameSource = (
     ...settings,
     source_names: { ...settings.source_names, [source.toLowerCase()]: network },
   })
+
+/** All that waits, as CSV: why, and of a row where it stood and what it held. */
+export async function* asideCsv(database: Database, workspace: string): AsyncGenerator<string> {
+  const columns = ['kind', 'reason', 'file', 'line', 'column', 'at', 'content']
+  yield writeCsv(columns, [])
+  for await (const page of eachAside(database, workspace)) {
+    const rows = page.map(({ kind, reason, facts, at, raw }) => {
+      const row: Partial<RejectedRow> = kind === 'row' ? JSON.parse(raw) : {}
+      const content = row.cells ? JSON.stringify(row.cells) : (row.text ?? raw)
+      const place = { file: row.file ?? '', line: row.line ?? '', column: facts.column ?? '' }
+      return { kind, reason, ...place, at: at.toISOString(), content }
+    })
+    // Its heading is there already.
+    const text = writeCsv(columns, rows)
+    yield text.slice(text.indexOf('\n') + 1)
+  }
+}

@@ -107,10 +107,12 @@ export async function importFile(
   const rejected = [...whole.rejected, ...withCells(kind, content, file, found.withoutRate)]
   rejected.sort((a, b) => a.line - b.line)
   const outcome = { accepted, duplicates: (cancelled ? done : found.good) - accepted, rejected, cancelled }
+  const aside = rejected.map(asideOf(kind, file))
+  // A part at a time: of a hundred thousand bad rows none keeps others from the database. Kept twice, a row is there once.
+  for (let at = 0; at < aside.length; at += ROWS_AT_ONCE)
+    await database.transaction(inner => keepAside(inner, workspace.id, aside.slice(at, at + ROWS_AT_ONCE)))
   await database.transaction(async inner => {
-    const aside = rejected.map(asideOf(kind, file))
-    await keepAside(inner, workspace.id, aside)
-    if (!cancelled) {
+    if (!cancelled && found.good > 0) {
       const ids = new Set(aside.map(item => item.id))
       const refused = new Set(rejected.map(reject => reject.line))
       await settleCorrected(inner, workspace.id, kind, takenRows(kind, content, file, refused), ids)

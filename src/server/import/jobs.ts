@@ -37,6 +37,13 @@ export const jobs = {
       watch: Watch,
     ) => importFile(database, workspace, kind, content, { ...watch, file }),
   ),
+  /** rows that were set aside, corrected: not a file of its own that could be undone */
+  mend: (
+    database: Database,
+    workspace: Workspace,
+    { kind, content, file }: { kind: FileKind; content: string; file: string },
+    watch: Watch,
+  ) => importFile(database, workspace, kind, content, { ...watch, file }),
   compareReport,
   takeReport: undoably(takeReport),
   compareExport,

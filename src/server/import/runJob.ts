@@ -1,5 +1,5 @@
 import { MessageChannel } from 'node:worker_threads'
-import { sharedDatabase } from '@/data/connect'
+import { type Database, sharedDatabase } from '@/data/connect'
 import type { Workspace } from '@/data/workspace'
 import { FileRefused } from '@/formats/csv'
 import { InvalidJson } from '@/formats/json'
@@ -24,10 +24,11 @@ export function runJob<Name extends JobName>(
   workspace: Workspace,
   input: JobInput<Name>,
   watch: Watch = {},
+  database: Database = sharedDatabase(),
 ): Promise<JobResult<Name>> {
   const done =
     input.content.length < LARGE_CHARACTERS
-      ? (jobs[job] as AnyJob)(sharedDatabase(), workspace, input, watch)
+      ? (jobs[job] as AnyJob)(database, workspace, input, watch)
       : inOwnThread({ job, workspace, input }, watch)
   return done as Promise<JobResult<Name>>
 }

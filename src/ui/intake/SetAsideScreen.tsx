@@ -77,6 +77,13 @@ export function SetAsideScreen({
       }
     >
       <Said busy={busy && 'Working …'}>{said}</Said>
+      {total > 0 && (
+        <Text fontSize="13px">
+          <a href="/api/export/set-aside" download>
+            Download {total === 1 ? 'it' : `all ${count(total)}`} as CSV
+          </a>
+        </Text>
+      )}
       {groups.map(group => (
         <Group key={group.key} group={group} why={whyOf(group, words)} act={act} busy={busy} />
       ))}

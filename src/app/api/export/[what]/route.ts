@@ -5,6 +5,7 @@ import { sharedDatabase } from '@/data/connect'
 import { ask } from '@/server/compute/ask'
 import { folderSettings } from '@/server/counting'
 import { conversionsCsv, type RecordFile, recordFiles, recordKinds, recordsCsv } from '@/server/exportRecords'
+import { asideCsv } from '@/server/setAside'
 import { writeWorkspace } from '@/server/workspaceFile'
 import { answering, Refused } from '../../answering'
 import { askedResult } from '../../askedResult'
@@ -44,11 +45,13 @@ export const GET = answering<Context>(async (request, { params }) => {
     const text = conversionsCsv(conversions, workspace.settings.currency, result)
     return download(once(text), named(`conversions ${result}`), 'text/csv; charset=utf-8')
   }
+  if (what === 'set-aside')
+    return download(asideCsv(database, workspace.id), 'set aside.csv', 'text/csv; charset=utf-8')
   const kind = recordKinds.find(one => one === what)
   if (!kind)
     throw new Refused(
       404,
-      `There is no file “${what}”. There are: ${recordKinds.join(', ')}, conversions, all.`,
+      `There is no file “${what}”. There are: ${recordKinds.join(', ')}, conversions, set-aside, all.`,
     )
   return download(recordsCsv(database, workspace, kind, cut), named(kind), 'text/csv; charset=utf-8')
 })

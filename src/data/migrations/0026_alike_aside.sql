@@ -1,0 +1,2 @@
+ALTER TABLE "set_aside" ADD COLUMN "alike" text GENERATED ALWAYS AS (md5(kind || ' ' || reason || ' ' || case when kind = 'line' then '{}' else facts::text end)) STORED;--> statement-breakpoint
+CREATE INDEX "set_aside_waiting" ON "set_aside" USING btree ("workspace","alike","at") WHERE "set_aside"."settled" is null;
