@@ -120,3 +120,17 @@ describe('a file of clicks, read as bytes', () => {
     expect(() => readClicks(path, all)).toThrow(reason)
   })
 })
+
+it('keeps names apart that are the same letter where another encoding is read as UTF-8', () => {
+  const rows = ['K\xf6ln', 'K\xfcln', 'K\xf8ln'].map(
+    (name, i) => `k${i},2026-10-05T10:00:00Z,norrfeed,${name},a${i},,,,`,
+  )
+  writeFileSync(path, Buffer.from(`${HEADER}\n${rows.join('\n')}\n`, 'latin1'))
+  const named = {
+    clickIds: new Set(['k0', 'k1', 'k2']),
+    networkClickIds: new Set<string>(),
+    visitors: new Set<string>(),
+  }
+  const { columns } = readClicks(path, named as NamedClicks)
+  expect(columns.ads.map(ad => ad.campaign).sort()).toEqual(['Köln', 'Küln', 'Køln'])
+})

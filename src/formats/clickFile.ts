@@ -1,7 +1,9 @@
+import { isUtf8 } from 'node:buffer'
 import { closeSync, fstatSync, openSync, readFileSync, readSync } from 'node:fs'
 import { type ClickColumns, gatherClicks, type NamedClicks } from '@/core/intake/clicks'
 import type { Reject } from '@/core/intake/fields'
 import { readEachRow } from './csv'
+import { decodeText } from './encoding'
 import { type Scan, scanClicks } from './scanClicks'
 
 /** Of a file of clicks, those that something names. */
@@ -20,7 +22,7 @@ export interface FoundClicks {
 export function readClicks(path: string, named: NamedClicks): FoundClicks {
   const [whole] = stretchesOf(path, 1) ?? []
   const scan = whole && readStretch(whole)
-  if (!scan) return readClickText(readFileSync(path, 'utf8'), named)
+  if (!scan) return readClickText(decodeText(readFileSync(path)), named)
   return foundIn([scan], [scan.part(named, scan.visitorsByClick(named))])
 }
 
@@ -119,5 +121,6 @@ export function readStretch({ path, header, from, to }: Stretch): Scan | null {
   } finally {
     closeSync(file)
   }
-  return scanClicks(header, bytes)
+  // In another encoding two names may be one where they are read as UTF-8.
+  return isUtf8(bytes) && !header.includes('\ufffd') ? scanClicks(header, bytes) : null
 }

@@ -11,6 +11,7 @@ import { FileRefused, writeCsv } from '@/formats/csv'
 import { exportedFiles, rowsOf } from './exportedFiles'
 import { importFile } from './import/importFile'
 import { compareReport, lookAtReport, takeReport } from './import/report'
+import { runJob } from './import/runJob'
 import { asideGroups, mendGroup } from './setAside'
 
 let database: Database
@@ -218,6 +219,24 @@ describe('importing', () => {
       duplicates: 1,
       rejected: [],
     })
+  })
+  it('takes two files of a kind one after the other, whichever was sent first', async () => {
+    const file = (total: string) =>
+      `order_id,ordered_at,status,currency,total\n${Array.from({ length: 50 }, (_, i) => `TWO${i},2026-10-05T10:00:00Z,paid,EUR,${total}`).join('\n')}\n`
+    const outcomes = await Promise.all(
+      ['5.00', '6.00', '5.00'].map(total =>
+        runJob('file', workspace, { kind: 'orders' as const, content: file(total) }, {}, database),
+      ),
+    )
+    expect(outcomes.map(o => [o.accepted, o.duplicates])).toEqual([
+      [50, 0],
+      [50, 0],
+      [50, 0],
+    ])
+    const { orders } = await loadRecords(database, 'w')
+    expect(new Set(orders.filter(o => o.order_id.startsWith('TWO')).map(o => o.total))).toEqual(
+      new Set([500]),
+    )
   })
   it('leaves nothing behind of a file that is refused', async () => {
     const before = await loadRecords(database, 'w')

@@ -9,6 +9,8 @@ export const rejectWords: Record<RejectReason, string> = {
   not_a_count: 'is no whole number of 0 or more',
   not_a_currency: 'is no currency code; write three letters, such as EUR',
   not_an_amount: 'is no amount; write a decimal such as 149.00, no finer than the currency',
+  too_large_an_amount:
+    'is larger than any amount that can be counted exactly (about 90 trillion); check the column',
   negative_amount: 'is below zero; refunds have a column of their own',
   not_a_rate: 'is no exchange rate above zero',
   not_a_web_address: 'is no web address: write it whole, with https://',

@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { parseDay, parseInstant } from '../shared/days'
-import { currencyExponent, type Minor, parseAmount } from '../shared/money'
+import { currencyExponent, isBeyondCounting, type Minor, parseAmount } from '../shared/money'
 
 /** Why a value of a row was refused; words are chosen where it is shown. */
 export type RejectReason =
@@ -11,6 +11,7 @@ export type RejectReason =
   | 'not_a_count'
   | 'not_a_currency'
   | 'not_an_amount'
+  | 'too_large_an_amount'
   | 'negative_amount'
   | 'not_a_rate'
   | 'not_a_web_address'
@@ -109,7 +110,9 @@ export function readAmounts<Key extends string>(
     const amount = text === null ? null : parseAmount(text, currencyCode)
     const reason: RejectReason | null =
       text !== null && amount === null
-        ? 'not_an_amount'
+        ? isBeyondCounting(text, currencyCode)
+          ? 'too_large_an_amount'
+          : 'not_an_amount'
         : amount !== null && amount < 0
           ? 'negative_amount'
           : null

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { convert, formatAmount, minor, parseAmount, split } from './money'
+import { convert, formatAmount, isBeyondCounting, minor, parseAmount, split } from './money'
 import { converter } from './rates'
 
 describe('money', () => {
@@ -18,6 +18,11 @@ describe('money', () => {
   it('refuses what is finer than the currency, and what is no number', () => {
     expect(parseAmount('1.005', 'EUR')).toBeNull()
     expect(parseAmount('1.500', 'EUR')).toBe(150)
+    // More than can be counted exactly is no amount, whatever the currency's digits.
+    expect(parseAmount('9007199254740.991', 'KWD')).toBe(Number.MAX_SAFE_INTEGER)
+    for (const text of ['9007199254740.992', '9999999999999', '99999999999999999999'])
+      expect([parseAmount(text, 'KWD'), isBeyondCounting(text, 'KWD')]).toEqual([null, true])
+    expect(isBeyondCounting('12.34567', 'EUR')).toBe(false)
     for (const text of ['', '1,50', '1e3', 'NaN', '--1', '.5']) expect(parseAmount(text, 'EUR')).toBeNull()
   })
   it('splits to the last cent, whatever the weights', () => {

@@ -27,7 +27,8 @@ export function currencyExponent(currency: string): number | null {
 }
 
 /**
- * Reads a decimal string as minor units; null when it is not a number or is finer than the currency.
+ * Reads a decimal string as minor units; null when it is not a number, is finer than the currency, or is more than
+ * can be counted exactly (2^53 minor units).
  *
  * @example
  * parseAmount('149.9', 'EUR') // 14990
@@ -40,8 +41,13 @@ export function parseAmount(text: string, currency: string): Minor | null {
   const fraction = (parts[3] ?? '').replace(/0+$/, '')
   if (fraction.length > digits) return null
   const units = Number(parts[2] + fraction.padEnd(digits, '0'))
+  if (!Number.isSafeInteger(units)) return null
   return minor(parts[1] && units !== 0 ? -units : units)
 }
+
+/** Whether a text is an amount of so many figures that it cannot be counted exactly. */
+export const isBeyondCounting = (text: string, currency: string): boolean =>
+  parseAmount(text, currency) === null && /^-?\d{13,}(\.\d+)?$/.test(text.trim())
 
 /** The decimal string of an amount: `formatAmount(14990, 'EUR')` is `149.90`. */
 export function formatAmount(amount: number, currency: string): string {

@@ -26,11 +26,22 @@ export function runJob<Name extends JobName>(
   watch: Watch = {},
   database: Database = sharedDatabase(),
 ): Promise<JobResult<Name>> {
-  const done =
+  const run = () =>
     input.content.length < LARGE_CHARACTERS
       ? (jobs[job] as AnyJob)(database, workspace, input, watch)
       : inOwnThread({ job, workspace, input }, watch)
-  return done as Promise<JobResult<Name>>
+  const queue = `${workspace.id} ${job} ${'kind' in input ? input.kind : ''}`
+  return oneByOne(queue, run) as Promise<JobResult<Name>>
+}
+
+const last = new Map<string, Promise<unknown>>()
+/** Two imports of a kind go one after the other: each is held against what the one before it has left. */
+function oneByOne<T>(queue: string, run: () => Promise<T>): Promise<T> {
+  const done = (last.get(queue) ?? Promise.resolve()).then(run, run)
+  last.set(queue, done)
+  const leave = () => void (last.get(queue) === done && last.delete(queue))
+  done.then(leave, leave)
+  return done
 }
 
 async function inOwnThread(order: JobOrder, { progress, signal }: Watch): Promise<unknown> {
