@@ -1,6 +1,7 @@
 'use server'
 import { refresh } from 'next/cache'
 import * as z from 'zod'
+import type { Saved } from '@/core/shared/mergeEdit'
 import { sharedDatabase } from '@/data/connect'
 import { ask } from '@/server/compute/ask'
 import type { Settled } from '@/server/compute/views/settled'
@@ -9,8 +10,12 @@ import { settleWorkspace, type WorkspaceChange } from '@/server/workspace'
 import { readAddress, workspaceHere } from './frame'
 
 /** Changes some settings, or the workspace's name. Gives what is wrong, or null when it is done. */
-export async function keepSettings(change: WorkspaceChange): Promise<string | null> {
-  const problem = await settleWorkspace(sharedDatabase(), await workspaceHere(), change)
+export async function keepSettings(
+  change: WorkspaceChange,
+  before?: WorkspaceChange,
+  over?: boolean,
+): Promise<Saved> {
+  const problem = await settleWorkspace(sharedDatabase(), await workspaceHere(), change, { before, over })
   if (problem === null) refresh()
   return problem
 }

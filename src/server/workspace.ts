@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import { type SettingsChange, settingsSchema } from '@/core/intake/settings'
+import { type Clash, isSame, mergeEdit, type Saved } from '@/core/shared/mergeEdit'
 import { resultSchema } from '@/core/signals/result'
 import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
@@ -12,6 +13,7 @@ import {
   type Workspace,
 } from '@/data/workspace'
 import { changeCurrency } from './currency'
+import type { Edit } from './edited'
 
 /** The workspace that everything is kept in until there are several. */
 export const WORKSPACE = 'main'
@@ -62,8 +64,51 @@ const COUNTED = [
 
 export type WorkspaceChange = SettingsChange & { name?: string }
 
-/** Names a workspace and changes some of its settings: all of it, or nothing. Gives what is wrong, or null. */
+/** Settings as they would be kept with a change. */
+const changedTo = ({ settings, name }: Workspace, change: WorkspaceChange): Record<string, unknown> => {
+  const all = Object.entries({ ...settings, ...change }).filter(([, value]) => value !== null)
+  const read = settingsSchema.safeParse(Object.fromEntries(all))
+  return { ...(read.success ? read.data : settings), name: change.name?.trim() ?? name }
+}
+
+/**
+ * Of a change only what it touches: what stands in it as it was when it was begun stays as it is now. Gives the
+ * fields that somebody else changed meanwhile, where it is not to hold over them.
+ */
+function touched(
+  workspace: Workspace,
+  change: WorkspaceChange,
+  { before, over }: Edit<WorkspaceChange>,
+): WorkspaceChange | Clash[] {
+  if (!before) return change
+  const keys = Object.keys(change) as (keyof WorkspaceChange)[]
+  const pick = (from: Record<string, unknown>) => Object.fromEntries(keys.map(key => [key, from[key]]))
+  const [now, begun, mine] = [{}, before, change].map(some => pick(changedTo(workspace, some)))
+  const { merged, clashes } = mergeEdit(now!, begun!, mine!)
+  if (clashes.length > 0 && !over) return clashes
+  return Object.fromEntries(
+    keys
+      .filter(key => !isSame(begun![key], mine![key]))
+      // A list takes along what others changed of its other things.
+      .map(key => [key, Array.isArray(merged[key]) ? merged[key] : change[key]]),
+  )
+}
+
+/**
+ * Names a workspace and changes some of its settings: all of it, or nothing. Gives what is wrong, or null; or what
+ * somebody else changed since the change was begun.
+ */
 export async function settleWorkspace(
+  database: Database,
+  workspace: Workspace,
+  asked: WorkspaceChange,
+  edit: Edit<WorkspaceChange> = {},
+): Promise<Saved> {
+  const own = touched(workspace, asked, edit)
+  return Array.isArray(own) ? { clashes: own } : settle(database, workspace, own)
+}
+
+async function settle(
   database: Database,
   workspace: Workspace,
   { name = workspace.name, currency, ...change }: WorkspaceChange,

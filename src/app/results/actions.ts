@@ -1,6 +1,7 @@
 'use server'
 import { refresh } from 'next/cache'
 import * as z from 'zod'
+import type { Saved } from '@/core/shared/mergeEdit'
 import { type Journey, journeySchema } from '@/core/signals/journey'
 import { type ResultDefinition, resultSchema } from '@/core/signals/result'
 import { sharedDatabase } from '@/data/connect'
@@ -14,11 +15,16 @@ import { workspaceHere } from '../frame'
  *
  * @param isNew whether a result of that ID must not be there yet
  */
-export async function saveResult(definition: ResultDefinition, isNew: boolean): Promise<string | null> {
+export async function saveResult(
+  definition: ResultDefinition,
+  isNew: boolean,
+  before?: ResultDefinition,
+  over?: boolean,
+): Promise<Saved> {
   const read = resultSchema.safeParse(definition)
   if (!read.success) return z.prettifyError(read.error)
   const { id } = await workspaceHere()
-  const problem = await keepDefinition(sharedDatabase(), id, read.data, { isNew })
+  const problem = await keepDefinition(sharedDatabase(), id, read.data, { isNew, before, over })
   if (problem === null) refresh()
   return problem
 }

@@ -2,6 +2,7 @@
 import { refresh } from 'next/cache'
 import { v7 } from 'uuid'
 import * as z from 'zod'
+import type { Saved } from '@/core/shared/mergeEdit'
 import { type Rule, ruleSchema } from '@/core/signals/rule'
 import { sharedDatabase } from '@/data/connect'
 import { retryRelays } from '@/data/relays'
@@ -14,12 +15,12 @@ import { ruleFindingWords } from '@/ui/signals/ruleWords'
 import { workspaceHere } from '../frame'
 
 /** Keeps a rule, under a new ID where it has none. Gives what is wrong, or null when it is done. */
-export async function saveRule(rule: Rule): Promise<string | null> {
+export async function saveRule(rule: Rule, before?: Rule, over?: boolean): Promise<Saved> {
   const read = ruleSchema.safeParse({ ...rule, id: rule.id || v7() })
   if (!read.success) return z.prettifyError(read.error)
   const { id } = await workspaceHere()
-  const wrong = await keepRule(sharedDatabase(), id, read.data)
-  if (wrong) return ruleFindingWords(wrong)
+  const wrong = await keepRule(sharedDatabase(), id, read.data, { before, over })
+  if (wrong) return 'clashes' in wrong ? wrong : ruleFindingWords(wrong)
   refresh()
   return null
 }
@@ -43,9 +44,11 @@ export async function attemptRule(rule: Rule, typed: string[]): Promise<RuleTry 
 export async function saveNetwork(
   setup: Omit<NetworkSetup, 'name'>,
   secret: string | null,
-): Promise<string | null> {
+  before?: Omit<NetworkSetup, 'name'>,
+  over?: boolean,
+): Promise<Saved> {
   const { id } = await workspaceHere()
-  const wrong = await keepNetwork(sharedDatabase(), id, setup, secret)
+  const wrong = await keepNetwork(sharedDatabase(), id, setup, secret, { before, over })
   if (!wrong) refresh()
   return wrong
 }

@@ -1,11 +1,13 @@
 import * as z from 'zod'
 import { type NetworkProfile, profileSchema } from '@/core/links/profile'
+import type { Saved } from '@/core/shared/mergeEdit'
 import { templateProblems } from '@/core/signals/templateProblems'
 import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
 import { countRelays, latestRelays, type Relay, relaySecret, saveRelaySecret } from '@/data/relays'
 import { listDefinitions } from '@/data/signals'
 import { listProfiles, raiseVersion, saveProfile } from '@/data/workspace'
+import { type Edit, edited } from '../edited'
 import { publishRoutes } from '../routes'
 
 const MOST_SHOWN = 60
@@ -63,16 +65,22 @@ export async function describeNetworks(
   }
 }
 
-/** Keeps how a network is told. Gives what is wrong, or null when it is done. */
+/** Keeps how a network is told. Gives what is wrong, or null when it is done; or what somebody else changed meanwhile. */
 export async function keepNetwork(
   database: Database,
   workspace: string,
   { id, ...setup }: Omit<NetworkSetup, 'name'>,
   secret: string | null,
-): Promise<string | null> {
+  { before, over }: Edit<Omit<NetworkSetup, 'name'>> = {},
+): Promise<Saved> {
   const profile = (await listProfiles(database, workspace)).find(p => p.id === id)
   if (!profile) return `There is no network ${id}.`
-  const read = profileSchema.safeParse({ ...profile, ...setup })
+  const now = Object.fromEntries(
+    Object.keys(setup).map(key => [key, profile[key as keyof typeof profile]]),
+  ) as typeof setup
+  const edit = edited(now, setup, { before: before && withoutId(before), over })
+  if ('clashes' in edit) return edit
+  const read = profileSchema.safeParse({ ...profile, ...cleared(setup), ...edit.merged })
   if (!read.success) return z.prettifyError(read.error)
   const [unsafe] = templateProblems(read.data)
   if (unsafe) return `${unsafe.path}: ${unsafe.message}.`
@@ -85,3 +93,7 @@ export async function keepNetwork(
   await publishRoutes(database, workspace)
   return null
 }
+
+const withoutId = ({ id: _, ...rest }: Omit<NetworkSetup, 'name'>) => rest
+/** Every field empty: what an edit leaves out is taken out. */
+const cleared = (setup: object) => Object.fromEntries(Object.keys(setup).map(key => [key, undefined]))

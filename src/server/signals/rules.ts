@@ -1,9 +1,12 @@
 import { DAY_MS } from '@/core/shared/days'
+import type { Clash } from '@/core/shared/mergeEdit'
 import { matchesAddress } from '@/core/signals/matchAddress'
 import { badPatterns, checkRule, type Rule, type RuleFinding } from '@/core/signals/rule'
 import { noteChange } from '@/data/changeLog'
 import type { Database } from '@/data/connect'
+import { nextRevision } from '@/data/revision'
 import { listRules, pagesSince, removeRule, saveRule } from '@/data/signals'
+import { type Edit, edited } from '../edited'
 import { publishRoutes } from '../routes'
 
 const SEEN_DAYS = 7
@@ -42,16 +45,28 @@ export async function tryRule(
   }
 }
 
-/** Keeps a rule and gives it to the tag; gives what is wrong where a browser cannot be given it. */
+/**
+ * Keeps a rule and gives it to the tag; gives what is wrong where a browser cannot be given it, or what somebody else
+ * changed of it meanwhile.
+ */
 export async function keepRule(
   database: Database,
   workspace: string,
   rule: Rule,
-): Promise<RuleFinding | null> {
-  const [bad] = badPatterns(rule)
-  if (bad) return bad
-  await saveRule(database, workspace, rule)
-  await noteChange(database, workspace, 'rule', rule.result)
+  edit: Edit<Rule> = {},
+): Promise<RuleFinding | { clashes: Clash[] } | null> {
+  const kept = await database.transaction(async inner => {
+    await nextRevision(inner, workspace)
+    const now = (await listRules(inner, workspace)).find(one => one.id === rule.id)
+    const made = edited(now, rule, edit)
+    if ('clashes' in made) return made
+    const [bad] = badPatterns(made.merged)
+    if (bad) return bad
+    await saveRule(inner, workspace, made.merged)
+    await noteChange(inner, workspace, 'rule', made.merged.result)
+    return null
+  })
+  if (kept) return kept
   await publishRoutes(database, workspace)
   return null
 }

@@ -1,5 +1,5 @@
 'use client'
-import { Button, Flex, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { zodResolver } from '@hookform/resolvers/zod'
 import { type ReactNode, useEffect, useRef, useState, useTransition } from 'react'
 import {
@@ -12,6 +12,7 @@ import {
   useForm,
 } from 'react-hook-form'
 import type { z } from 'zod'
+import type { Clash, Saved } from '@/core/shared/mergeEdit'
 import { type Given, NamedFields } from './Fields'
 import { problemOf } from './problems'
 import { SidePanel } from './SidePanel'
@@ -26,8 +27,9 @@ interface FormPanelProps<Values extends FieldValues> {
   /** what of it is judged and kept, where that is not all that the fields hold */
   shape?: (draft: Values) => Values
   keepWords: string
+  /** keeps the values, given what they began with; `over` also what somebody else changed meanwhile */
   // biome-ignore lint/suspicious/noConfusingVoidType: whoever has nothing to say returns nothing
-  save: (values: Values) => Promise<string | null> | void
+  save: (values: Values, before: Values, over?: boolean) => Promise<Saved> | void
   close: () => void
   /** what is said once it is kept, where that can be undone by keeping what was given */
   kept?: string | false | null | undefined
@@ -108,6 +110,7 @@ function OpenForm<Values extends FieldValues>({
     mode: 'onTouched',
   })
   const [problem, setProblem] = useState('')
+  const [clashes, setClashes] = useState<Clash[]>([])
   const [busy, start] = useTransition()
   const changed = form.formState.isDirty || before !== undefined
   const draft = filled(form.watch())
@@ -129,17 +132,26 @@ function OpenForm<Values extends FieldValues>({
     },
     [own],
   )
-  const keep = form.handleSubmit(
-    values =>
-      start(async () => {
-        const wrong = await (async () => save(values as Values))().catch(() => NOT_DONE)
-        setProblem(wrong ?? '')
-        if (wrong) return
-        if (kept) undoable(kept, () => save(shape?.(given) ?? given))
-        end()
-      }),
-    errors => setProblem(besideNone(errors) ?? ''),
-  )
+  const begunWith = () => shape?.(given) ?? given
+  const keepAs = (over: boolean) =>
+    form.handleSubmit(
+      values =>
+        start(async () => {
+          const typed = values as Values
+          const saved = await (async () => save(typed, begunWith(), over))().catch(() => NOT_DONE)
+          setProblem(typeof saved === 'string' ? saved : '')
+          setClashes(saved && typeof saved === 'object' ? saved.clashes : [])
+          if (saved) return
+          if (kept)
+            undoable(kept, async () => {
+              const undone = await save(begunWith(), typed)
+              return undone && typeof undone === 'object' ? CHANGED_SINCE : undone
+            })
+          end()
+        }),
+      errors => setProblem(besideNone(errors) ?? ''),
+    )
+  const keep = keepAs(false)
   return (
     <SidePanel title={title} close={leave} width={width} label={label}>
       {leaving && (
@@ -170,6 +182,9 @@ function OpenForm<Values extends FieldValues>({
                 {hindered || problem}
               </Text>
             )}
+            {clashes.length > 0 && (
+              <Clashes of={clashes} busy={busy} mine={() => void keepAs(true)()} theirs={end} />
+            )}
             <Flex gap="2" mt="3" wrap="wrap">
               <Button
                 type="submit"
@@ -186,6 +201,48 @@ function OpenForm<Values extends FieldValues>({
       </FormProvider>
       {after}
     </SidePanel>
+  )
+}
+
+const CHANGED_SINCE = 'somebody else has changed the same field since.'
+
+const fieldWords = (at: string) => at.replaceAll('_', ' ').replaceAll('.', ', ')
+const valueWords = (value: unknown) =>
+  value === null || value === ''
+    ? 'nothing'
+    : typeof value === 'object'
+      ? JSON.stringify(value)
+      : String(value)
+
+/** What somebody else changed while this was being edited, to choose from. */
+function Clashes({
+  of,
+  busy,
+  mine,
+  theirs,
+}: {
+  of: readonly Clash[]
+  busy: boolean
+  mine: () => void
+  theirs: () => void
+}) {
+  return (
+    <Box role="alert" bg="mark" p="2" mt="2">
+      <Text fontWeight="650">Somebody else changed this while you were editing.</Text>
+      {of.map(({ at, now, mine }) => (
+        <Text key={at} overflowWrap="anywhere">
+          {fieldWords(at)}: now {valueWords(now)}, yours {valueWords(mine)}
+        </Text>
+      ))}
+      <Flex gap="2" mt="2">
+        <Button disabled={busy} onClick={mine}>
+          Save mine
+        </Button>
+        <Button disabled={busy} onClick={theirs}>
+          Keep theirs
+        </Button>
+      </Flex>
+    </Box>
   )
 }
 

@@ -3,6 +3,7 @@ import { Box, Button, Field, NativeSelect, Text } from '@chakra-ui/react'
 import * as z from 'zod'
 import { JUDGED_RESULT } from '@/core/intake/judgedResult'
 import { creditRules, type OwnRules } from '@/core/intake/settings'
+import type { Saved } from '@/core/shared/mergeEdit'
 import { newId } from '@/core/shared/newId'
 import { type ResultDefinition, resultKinds, resultSchema, type ValueRule } from '@/core/signals/result'
 import type { Counted } from '@/server/signals/results'
@@ -34,7 +35,12 @@ function valueBy(by: ValueRule['by'], before: ValueRule): ValueRule {
 }
 
 export interface ResultActions {
-  save: (definition: ResultDefinition, isNew: boolean) => Promise<string | null>
+  save: (
+    definition: ResultDefinition,
+    isNew: boolean,
+    before?: ResultDefinition,
+    over?: boolean,
+  ) => Promise<Saved>
   preview: (definition: ResultDefinition) => Promise<Counted | null>
   map: (network: string, result: string, slot: string) => Promise<void>
 }
@@ -93,7 +99,9 @@ export function ResultForm({
       schema={formSchema}
       given={given}
       keepWords={fresh ? 'Keep the result' : 'Keep the change'}
-      save={draft => actions.save(identified(draft), fresh)}
+      save={(draft, before, over) =>
+        actions.save(identified(draft), fresh, fresh ? undefined : identified(before), over)
+      }
       close={close}
       kept={!fresh && `“${given.name}” is changed.`}
       blocked={draft =>

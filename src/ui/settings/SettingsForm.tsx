@@ -8,6 +8,7 @@ import {
   type SettingsChange,
   settingsSchema,
 } from '@/core/intake/settings'
+import type { Saved } from '@/core/shared/mergeEdit'
 import { currencyExponent } from '@/core/shared/money'
 import type { Settled } from '@/server/compute/views/settled'
 import type { MissingRates as Missing } from '@/server/missingRates'
@@ -52,8 +53,9 @@ const draftSchema = settingsSchema
   })
 type Draft = z.infer<typeof draftSchema>
 
+type Change = SettingsChange & { name?: string }
 export type SettingsActions = {
-  keep: (change: SettingsChange & { name?: string }) => Promise<string | null>
+  keep: (change: Change, before?: Change, over?: boolean) => Promise<Saved>
   preview: (change: SettingsChange) => Promise<{ now: Settled; changed: Settled } | null>
   /** the rates that are missing to count everything in a currency */
   missing: (currency: string) => Promise<Missing[]>
@@ -184,7 +186,9 @@ export function SettingsForm({
       given={draftOf(name, settings, groups)}
       shape={draft => ({ ...draft, currency: draft.currency.toUpperCase() })}
       keepWords={keepWords}
-      save={draft => actions.keep(changeOf(draft, parts, codeOf(draft)))}
+      save={(draft, before, over) =>
+        actions.keep(changeOf(draft, parts, codeOf(draft)), changeOf(before, parts, codeOf(before)), over)
+      }
       close={close}
       kept={kept}
     >

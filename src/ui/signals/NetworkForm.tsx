@@ -1,6 +1,7 @@
 'use client'
 import { Flex, Text } from '@chakra-ui/react'
 import * as z from 'zod'
+import type { Saved } from '@/core/shared/mergeEdit'
 import { type Place, places } from '@/core/signals/fillCode'
 import { type Outgoing, outgoingPlaces } from '@/core/signals/outgoing'
 import type { TagCode } from '@/core/signals/tagCode'
@@ -39,7 +40,12 @@ const listed = (text: string) =>
     .filter(Boolean)
 
 export interface NetworkActions {
-  save: (setup: Omit<NetworkSetup, 'name'>, secret: string | null) => Promise<string | null>
+  save: (
+    setup: Omit<NetworkSetup, 'name'>,
+    secret: string | null,
+    before?: Omit<NetworkSetup, 'name'>,
+    over?: boolean,
+  ) => Promise<Saved>
   again: (network: string) => Promise<void>
 }
 
@@ -146,7 +152,9 @@ export function NetworkForm({
       schema={formSchema}
       given={typedOf(setup)}
       keepWords="Keep it"
-      save={typed => save(setupOf(typed, setup), typed.secret.trim() || null)}
+      save={(typed, before, over) =>
+        save(setupOf(typed, setup), typed.secret.trim() || null, setupOf(before, setup), over)
+      }
       close={close}
       kept={`How ${setup.name} is told is changed.`}
     >

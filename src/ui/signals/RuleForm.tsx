@@ -1,6 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useCallback, useEffect, useState } from 'react'
+import type { Saved } from '@/core/shared/mergeEdit'
 import type { AddressCondition } from '@/core/signals/addressMatcher'
 import { type Rule, ruleFacts, ruleSchema } from '@/core/signals/rule'
 import type { RuleTry } from '@/server/signals/rules'
@@ -27,7 +28,7 @@ const beginnings: Record<When['on'], When> = {
 }
 
 export interface RuleActions {
-  save: (rule: Rule) => Promise<string | null>
+  save: (rule: Rule, before?: Rule, over?: boolean) => Promise<Saved>
   drop: (id: string) => Promise<void>
   attempt: (rule: Rule, typed: string[]) => Promise<RuleTry | null>
 }
@@ -71,7 +72,7 @@ export function RuleForm({
       given={given}
       shape={ruleOf}
       keepWords={fresh ? 'Give it to the tag' : 'Change it in the tag'}
-      save={rule => actions.save({ ...rule, id: given.id })}
+      save={(rule, before, over) => actions.save({ ...rule, id: given.id }, fresh ? undefined : before, over)}
       close={close}
       kept={!fresh && 'The rule is changed in the tag.'}
       waits={tried === null || tried.findings.some(f => f.severity === 'error')}

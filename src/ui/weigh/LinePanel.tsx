@@ -59,7 +59,7 @@ export function LinePanel({
       schema={draftSchema}
       given={{ margin: own?.margin, fee: inUnits(own?.fee), target: inUnits(own?.target_cost) }}
       keepWords="Keep it"
-      save={draft => actions.keep(changeOf(draft))}
+      save={(draft, before, over) => actions.keep(changeOf(draft), changeOf(before), over)}
       close={close}
       kept="The line of this campaign is changed."
       after={

@@ -82,7 +82,7 @@ export function RulesPanel({
       schema={draftSchema}
       given={{ cut_below, raise_above, rules }}
       keepWords="Judge by this"
-      save={draft => actions.keep({ verdicts: draft })}
+      save={(draft, before, over) => actions.keep({ verdicts: draft }, { verdicts: before }, over)}
       close={close}
       kept="Rows are judged by this now."
       width={400}
