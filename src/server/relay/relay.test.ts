@@ -86,8 +86,17 @@ beforeEach(() => {
   answers = []
 })
 
-const setupOf = ({ id, account, outgoing, placed_by, relayed_since, tag }: NetworkProfile) => ({
+const setupOf = ({
   id,
+  account,
+  outgoing,
+  placed_by,
+  relayed_since,
+  confirmed_within_days,
+  tag,
+}: NetworkProfile) => ({
+  id,
+  confirmed_within_days,
   account,
   outgoing,
   placed_by,

@@ -15,7 +15,15 @@ const MOST_SHOWN = 60
 /** How one network is told, as its form has it. */
 export type NetworkSetup = Pick<
   NetworkProfile,
-  'id' | 'name' | 'account' | 'tag' | 'placed_by' | 'outgoing' | 'relayed_since' | 'slots'
+  | 'id'
+  | 'name'
+  | 'account'
+  | 'tag'
+  | 'placed_by'
+  | 'outgoing'
+  | 'relayed_since'
+  | 'confirmed_within_days'
+  | 'slots'
 >
 export interface DescribedNetwork {
   setup: NetworkSetup
@@ -40,9 +48,10 @@ export async function describeNetworks(
   const names = new Map((await listDefinitions(database, workspace)).map(d => [d.id, d.name]))
   const networks: DescribedNetwork[] = []
   for (const profile of await listProfiles(database, workspace)) {
-    const { id, name, account, tag, placed_by, outgoing, relayed_since, slots } = profile
+    const { id, name, account, tag, placed_by, outgoing, relayed_since, confirmed_within_days, slots } =
+      profile
     networks.push({
-      setup: { id, name, account, tag, placed_by, outgoing, relayed_since, slots },
+      setup: { id, name, account, tag, placed_by, outgoing, relayed_since, confirmed_within_days, slots },
       hasSecret: (await relaySecret(database, workspace, id)) !== null,
       sent: Object.fromEntries(counts.filter(c => c.network === id).map(c => [c.state, c.count])),
     })

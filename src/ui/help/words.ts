@@ -150,6 +150,7 @@ export const words = {
   server: 'Whether our server tells the network too.',
   taken: 'Told, and taken by the network.',
   waiting: 'To be told yet, or to be tried again.',
+  'not confirmed by the shop': 'A browser reported these orders; they are sent once the shop has them.',
   'without its click': 'Of no click of this network: it is not told of them.',
   refused: 'Told, and refused by the network for good.',
   again: 'Sends what was refused once more.',

@@ -7,7 +7,7 @@ import { type Outgoing, outgoingPlaces } from '@/core/signals/outgoing'
 import type { TagCode } from '@/core/signals/tagCode'
 import type { DescribedNetwork, NetworkSetup } from '@/server/signals/networks'
 import { CheckField } from '../parts/CheckField'
-import { LongTextField, SelectField, TextField } from '../parts/Fields'
+import { LongTextField, NumberField, SelectField, TextField } from '../parts/Fields'
 import { FormPanel } from '../parts/FormPanel'
 
 const methods = ['POST', 'PUT', 'GET'] as const
@@ -77,6 +77,7 @@ const formSchema = z
     body: z.string(),
     secret: z.string(),
     on: z.boolean(),
+    confirmed_within_days: z.int().min(1).max(28),
   })
   .refine(
     ({ address, on, headers, body }) =>
@@ -104,6 +105,7 @@ const typedOf = (setup: NetworkSetup): Typed => ({
   body: setup.outgoing?.body ?? '',
   secret: '',
   on: setup.relayed_since !== undefined,
+  confirmed_within_days: setup.confirmed_within_days,
 })
 
 function tagOf({ base, event, script, hit, names }: Typed, before: TagCode | undefined): TagCode | undefined {
@@ -131,6 +133,7 @@ const setupOf = (typed: Typed, before: NetworkSetup): Omit<NetworkSetup, 'name'>
           headers: readHeaders(typed.headers),
           body: typed.body,
         },
+  confirmed_within_days: typed.confirmed_within_days,
   relayed_since:
     typed.on && typed.address !== '' ? (before.relayed_since ?? new Date().toISOString()) : undefined,
 })
@@ -195,6 +198,13 @@ export function NetworkForm({
           <TextField label="Names there" name="names" help="ours=theirs, such as event=ev value=amount" />
           <Heading>From the server</Heading>
           <CheckField label="Send it every result from now on" name="on" />
+          <NumberField
+            label="Orders are sent up to"
+            name="confirmed_within_days"
+            least={1}
+            unit="days"
+            help="after they were made: an order that a browser reports is sent once the shop has it"
+          />
           <Flex gap="1" align="end">
             <SelectField
               label="Request"
@@ -210,7 +220,7 @@ export function NetworkForm({
             label="Body"
             name="body"
             rows={5}
-            help={outgoingPlaces.map(p => `{${p}}`).join(' ')}
+            help={`${outgoingPlaces.map(p => `{${p}}`).join(' ')}. With {correction} it is sent again when the shop changes or cancels an order.`}
           />
           <TextField
             label="Secret"
