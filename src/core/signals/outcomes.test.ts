@@ -156,11 +156,13 @@ describe('what came about', () => {
     it('does not come by the click of who named its number in advance, or long after', () => {
       expect(tied(sign('forged', 2, { value: '99.00' }))).toBeNull()
       expect(tied(sign('forged', 2))).toBeNull()
+      expect(tied(sign('forged', 9.99))).toBeNull()
       expect(tied(sign('forged', 10 + 24 * 4))).toBeNull()
       expect(tied(sign('forged', 2), sign('thanks', 10.01), sign('later', 11))).toBe('k-thanks')
     })
     it('comes by the same click in whatever order its signs stand', () => {
-      const signs = [sign('a', 10.5), sign('b', 10.2), sign('c', 9.9), sign('d', 60, { value: '50.00' })]
+      const signs = [sign('a', 10.5), sign('b', 10.2), sign('c', 9.999), sign('d', 60, { value: '50.00' })]
+      expect(tied(...signs.slice(0, 3))).toBe('k-c')
       expect([tied(...signs), tied(...signs.toReversed())]).toEqual(['k-d', 'k-d'])
     })
   })

@@ -140,8 +140,8 @@ export function signsOf(told: readonly ToldResult[], result: string): Signs {
   return signs
 }
 
-/** Clocks of shops and ours may differ by this; a thank-you page is otherwise seen after its order was made. */
-const CLOCKS_APART_MS = 15 * 60_000
+/** Clocks may differ by this much; a thank-you page is otherwise seen after its order was made. */
+const CLOCKS_APART_MS = 10_000
 /** How long after its order a page may tell of it: as long as it may hold back what it could not send. */
 const LATEST_SIGN_MS = 3 * DAY_MS
 
