@@ -1,8 +1,9 @@
 /**
- * `npm run soak -- [--minutes 10] [--seed 7] [--database embedded|postgresql]`: everything that arrives at
- * once, one record in twenty poisoned, every process killed at moments that nobody chose. Prints what was
- * acknowledged and what became of it; ends with 1 where a record is missing or doubled, something stands
- * still, or memory grows.
+ * `npm run soak -- [--minutes 10] [--seed 7] [--database embedded|postgresql] [--apart 0]`: everything that arrives at
+ * once, one record in twenty poisoned, a tenth of all events forged from 40 addresses, every process killed at
+ * moments that nobody chose; with `--apart` Aequant's clocks stand so many minutes off. Prints what was acknowledged
+ * and what became of it; ends with 1 where a record is missing or doubled, a forged one is in a figure or queued for a
+ * network, something stands still, or memory grows.
  */
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync } from 'node:fs'
@@ -24,6 +25,7 @@ const { values: given } = parseArgs({
     minutes: { type: 'string', default: '10' },
     seed: { type: 'string', default: '7' },
     database: { type: 'string', default: 'embedded' },
+    apart: { type: 'string', default: '0' },
   },
 })
 const minutes = Number(given.minutes)
@@ -53,6 +55,12 @@ function launch(): void {
       AEQUANT_DATA: folder,
       PORT: String(port),
       COLLECTOR_PORT: String(collectorPort),
+      // Senders have addresses of their own, as behind a proxy.
+      COLLECTOR_BEHIND_PROXY: '1',
+      ...(Number(given.apart) !== 0 && {
+        CLOCK_OFFSET: String(Number(given.apart) * 60_000),
+        NODE_OPTIONS: `--require ${join(process.cwd(), 'tests', 'clock.cjs')}`,
+      }),
       ...(server ? { DATABASE_URL: server.url } : {}),
     },
     stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
@@ -74,7 +82,9 @@ async function untilWell(within: number): Promise<number> {
   for (;;) {
     if ((await health()).status === 'ok') return Date.now() - began
     if (Date.now() - began > within)
-      throw new Error(`not well within ${within / 1000} s: ${JSON.stringify(await health())}`)
+      throw new Error(
+        `not well within ${within / 1000} s: ${JSON.stringify(await health())}; said last: ${errors.slice(-4).join(' | ')}`,
+      )
     await pause(100)
   }
 }
@@ -93,6 +103,9 @@ async function query<Row extends pg.QueryResultRow>(text: string): Promise<Row[]
     await client.end()
   }
 }
+
+/** The clock of whoever is outside. */
+const outside = () => Date.now() + Number(given.apart) * 60_000
 
 /** What was acknowledged, by kind. */
 const told = {
@@ -146,6 +159,47 @@ interface Setting {
   site: string
   secret: string
 }
+/** Addresses of shoppers, and of those who forge: each in a network of its own. */
+const shopperAddress = () => `198.18.${upTo(250)}.${1 + upTo(250)}`
+const forgerAddress = () => `203.0.${upTo(40)}.7`
+const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0'
+async function sendEvents(from: string, events: object[]): Promise<boolean> {
+  const answer = await fetch(`${collector}/e`, {
+    method: 'POST',
+    headers: { 'x-forwarded-for': from, 'user-agent': AGENT },
+    body: JSON.stringify(events),
+  })
+  note(answer.status)
+  return answer.status === 204
+}
+/** Booklets that shoppers asked for, and orders that their pages told of with the click that brought them. */
+const booklets = new Set<string>()
+const tied = new Map<string, string>()
+let forged = 0
+let orders = 0
+const THANKS = 'https://tarnbrook.example/thanks'
+
+async function sendOrder({ site, secret }: Setting, id: string, more: object = {}): Promise<boolean> {
+  const at = new Date(outside())
+  const order = { order_id: id, ordered_at: at.toISOString(), currency: 'EUR', total: '20.00' }
+  const body = JSON.stringify({
+    type: 'order.created',
+    timestamp: at.toISOString(),
+    data: { ...order, ...more },
+  })
+  const answer = await fetch(`${collector}/o/${site}`, {
+    method: 'POST',
+    headers: {
+      'webhook-id': id,
+      'webhook-timestamp': String(Math.floor(at.getTime() / 1000)),
+      'webhook-signature': new Webhook(secret).sign(id, at, body),
+    },
+    body,
+  })
+  note(answer.status)
+  return answer.status === 200
+}
+
 const senders: ((setting: Setting) => Promise<void>)[] = [
   async ({ code }) => {
     if (isPoisoned()) {
@@ -181,27 +235,69 @@ const senders: ((setting: Setting) => Promise<void>)[] = [
     note(answer.status)
     if (answer.status === 200) told.postbacks.add(id)
   },
-  async ({ site, secret }) => {
-    const id = `W${++number}`
-    const poisoned = isPoisoned()
-    const order = { order_id: id, ordered_at: '2026-11-01T10:00:00Z', currency: 'EUR', total: '20.00' }
-    const body = JSON.stringify({
-      type: 'order.created',
-      timestamp: new Date().toISOString(),
-      data: poisoned ? { ...order, note: pick(poison) } : order,
+  async setting => {
+    const id = `W${++orders}`
+    if (await sendOrder(setting, id, isPoisoned() ? { note: pick(poison) } : {})) told.webhooks.add(id)
+  },
+  // Somebody who reads some pages and then asks for a booklet, or orders by an ad.
+  async setting => {
+    const { site, code } = setting
+    const from = shopperAddress()
+    const visitor = `s${++number}`
+    const page = (name: string, more: object = {}) => ({
+      site,
+      id: `event-${++number}`,
+      name,
+      page: THANKS,
+      visitor,
+      ...more,
     })
-    const at = new Date()
-    const answer = await fetch(`${collector}/o/${site}`, {
-      method: 'POST',
-      headers: {
-        'webhook-id': id,
-        'webhook-timestamp': String(Math.floor(at.getTime() / 1000)),
-        'webhook-signature': new Webhook(secret).sign(id, at, body),
-      },
-      body,
+    const pages = Array.from({ length: 4 }, () => page('page'))
+    if (await sendEvents(from, pages)) for (const { id } of pages) told.events.add(id)
+    if (upTo(2) === 0) {
+      const booklet = page('booklet', { rule: 'of-booklet' })
+      if (!(await sendEvents(from, [booklet]))) return
+      told.events.add(booklet.id)
+      booklets.add(booklet.id)
+      return
+    }
+    const click = await fetch(`${collector}/c/${code}?utm_content=a${upTo(20)}`, {
+      redirect: 'manual',
+      headers: { 'x-forwarded-for': from, 'user-agent': AGENT },
     })
-    note(answer.status)
-    if (answer.status === 200) told.webhooks.add(id)
+    const clickId = new URL(click.headers.get('location') ?? collector).searchParams.get('aq_click')
+    if (click.status !== 302 || !clickId) return
+    told.clicks.add(clickId)
+    const order = `W${++orders}`
+    if (!(await sendOrder(setting, order))) return
+    told.webhooks.add(order)
+    const sign = page('order', {
+      rule: 'of-order',
+      transaction: order,
+      value: '20.00',
+      currency: 'EUR',
+      click: clickId,
+    })
+    if (!(await sendEvents(from, [sign]))) return
+    told.events.add(sign.id)
+    tied.set(order, clickId)
+  },
+  // A stranger with the site key, a tenth of all events: half name orders that are still to come.
+  async ({ site, code }) => {
+    await pause(upTo(30))
+    const event = { site, page: THANKS, value: '99999.00', currency: 'EUR', click: 'click-made-up' }
+    // A click of their own, told as if an ad had led straight to the page.
+    await sendEvents(forgerAddress(), [{ ...event, id: `event-${++number}`, name: 'arrival', code }])
+    const forgeries = Array.from({ length: 2 }, (_, i) => ({
+      ...event,
+      id: `event-${++number}`,
+      ...(i % 2 === 0
+        ? { name: 'order', rule: 'of-order', transaction: `W${orders + 5000 + upTo(5000)}` }
+        : { name: 'booklet', rule: 'of-booklet' }),
+    }))
+    if (!(await sendEvents(forgerAddress(), forgeries))) return
+    forged += forgeries.length
+    for (const { id } of forgeries) told.events.add(id)
   },
   async () => {
     const ids = Array.from({ length: 100 }, () => `I${++number}`)
@@ -258,7 +354,40 @@ await fetch(`${origin}/api/import/ads`, { method: 'POST', headers: ownRequest, b
 await query(
   `insert into partners (workspace, id, code, partner) values ('main', 'soak', 'soak', '{"id":"soak","name":"Soak","currency":"EUR","click_parameter":"c","parameters":{"deal":"deal","amount":"amount"}}')`,
 )
-await query('update workspaces set routing = routing + 1')
+const definition = { currency: 'EUR', count: 'every', networks: [], campaigns: [], archived: false }
+for (const [id, kind, value] of [
+  ['booklet', 'lead', { by: 'fixed', amount: 300 }],
+  ['order', 'order', { by: 'event' }],
+] as const) {
+  const result = JSON.stringify({ ...definition, id, name: id, kind, value })
+  await query(
+    `insert into results (workspace, id, definition) values ('main', '${id}', '${result}') on conflict do nothing`,
+  )
+  const rule = JSON.stringify({
+    id: `of-${id}`,
+    result: id,
+    when: { on: 'page' },
+    where: { any: [], none: [] },
+    facts: {},
+  })
+  await query(`insert into rules (workspace, id, rule) values ('main', 'of-${id}', '${rule}')`)
+}
+// A network that is told by our server, at an address that nobody answers.
+const told_network = JSON.stringify({
+  id: 'norrfeed',
+  name: 'Norrfeed',
+  dialect: {},
+  relayed_since: '2026-01-01T00:00:00Z',
+  outgoing: { method: 'POST', address: 'http://norrfeed.localhost:9/e', headers: [], body: '{event_id}' },
+})
+await query(
+  `insert into network_profiles (workspace, id, profile) values ('main', 'norrfeed', '${told_network}') on conflict (workspace, id) do update set profile = excluded.profile`,
+)
+for (const result of ['order', 'booklet'])
+  await query(
+    `insert into signals (workspace, network, result, slot) values ('main', 'norrfeed', '${result}', '${result}')`,
+  )
+await query('update workspaces set routing = routing + 1, version = version + 1')
 await fetch(`${origin}/intake/import`)
 const [known] = await query<Setting>(
   `select (select code from routes limit 1) as code, (select key from sites limit 1) as site, (select value from secrets where name = 'orders_webhook') as secret`,
@@ -323,6 +452,23 @@ for (const kind of Object.keys(told) as (keyof typeof told)[]) {
   doubled += ids.length - there.size
   for (const id of told[kind]) if (!there.has(id)) missing += 1
 }
+// What was forged may be in no figure: of orders to the unit, of booklets within two in a hundred.
+const [counted] = await query<{ orders: number; worth: string; booklets: number; queued: number }>(
+  `select (select count(*)::int from orders where status = 'paid') as orders,
+    (select sum(total)::text from orders where status = 'paid') as worth,
+    (select count(*)::int from events where name = 'booklet' and attributes ? 'rule') as booklets,
+    (select count(*)::int from relays where result = 'order' and state <> 'unconfirmed'
+      and not exists (select 1 from orders where order_id = facts->>'transaction')) as queued`,
+)
+const figures = (await (await fetch(`${origin}/api/judge?from=2026-01-01&to=2027-12-31`)).json()) as {
+  gap: { orders: number; orders_value: number }
+  totals: { proven: number }
+}
+const bookletsOff = Math.abs(counted!.booklets / Math.max(1, booklets.size) - 1)
+const ordersHeld =
+  figures.gap.orders === counted!.orders &&
+  Math.round(figures.gap.orders_value * 100) === Number(counted!.worth) &&
+  Math.abs(figures.totals.proven - tied.size) <= 0
 const aside = await query(`select reason, count(*)::int as n from set_aside group by 1`)
 const span = (from: number, to: number) => samples.filter(s => s.at >= from && s.at < to).map(s => s.mb)
 // After half a minute of quiet: what is loaded once is loaded.
@@ -340,6 +486,14 @@ console.log(
     refused,
     missing,
     doubled,
+    forged,
+    figures: {
+      orders: [figures.gap.orders, counted!.orders],
+      value: [figures.gap.orders_value, Number(counted!.worth) / 100],
+      proven: [figures.totals.proven, tied.size],
+      booklets: [counted!.booklets, booklets.size],
+      queued_unbooked: counted!.queued,
+    },
     set_aside: Object.fromEntries(aside.map(r => [r.reason, r.n])),
     lag,
     longest_recovery_s: longest / 1000,
@@ -354,7 +508,9 @@ stopping = true
 launcher!.kill('SIGINT')
 await new Promise(done => launcher.once('exit', done))
 server?.stop('fast')
-const well = missing === 0 && doubled === 0 && lag === 0 && Number.isFinite(longest) && ratio <= 1.5
+const unforged = ordersHeld && bookletsOff <= 0.02 && counted!.queued === 0
+const well =
+  unforged && missing === 0 && doubled === 0 && lag === 0 && Number.isFinite(longest) && ratio <= 1.5
 if (well) removeAll()
 else log(`see ${folder}`)
 process.exit(well ? 0 : 1)

@@ -103,6 +103,8 @@ export function secondsToWait(header: string | undefined, now: number): number |
 }
 
 const IDLE_MS = 500
+/** How long is sent before it is looked whether more has arrived. */
+const SENDING_MS = 3000
 
 /**
  * Queues what has arrived, where anything has, and sends all that is due.
@@ -120,8 +122,11 @@ export async function relayOnce(
   if (mark !== seen) await queueArrived(database, workspace, began)
   // After much has arrived others come first: at most a fifth of the database's time is the relay's.
   const pause = Math.max(IDLE_MS, 4 * (Date.now() - began))
-  while ((await sendDue(database)) === AT_ONCE);
-  return { seen: mark, pause }
+  // What is due may be more than can be sent: what arrives meanwhile is queued all the same, and comes first.
+  const until = performance.now() + SENDING_MS
+  let more = true
+  while (more && performance.now() < until) more = (await sendDue(database)) === AT_ONCE
+  return { seen: mark, pause: more ? 0 : pause }
 }
 
 /** Queues and sends for as long as the process lives. A failure is said once and tried again. */
