@@ -131,8 +131,9 @@ export async function watchClicks(database: Database, workspace: string, now: nu
 }
 
 const EVERY_MS = 5000
-/** At most one part in so many of the time goes into watching. */
-const SHARE = 20
+/** At most one part in so many of the time goes into watching, as long as that is once a minute. */
+const SHARE = 8
+const LATEST_MS = 60_000
 
 /** Watches what comes in, now and then; to be told whether anything came. */
 export function watcher(database: Database, workspace: string): (came: boolean) => Promise<void> {
@@ -145,6 +146,6 @@ export function watcher(database: Database, workspace: string): (came: boolean) 
     waits = false
     await watchResults(database, workspace, Date.now())
     await watchClicks(database, workspace, Date.now())
-    due = performance.now() + Math.max(EVERY_MS, SHARE * (performance.now() - began))
+    due = performance.now() + Math.min(LATEST_MS, Math.max(EVERY_MS, SHARE * (performance.now() - began)))
   }
 }

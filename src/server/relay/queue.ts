@@ -65,8 +65,15 @@ interface Known {
  * Queues for every network with a relay what was written since the last time: results by the tag's rules, and orders,
  * also those that no browser told of. Under the same event ID nothing is queued twice. Where the shop tells of a
  * result, a browser's word waits for the shop's, and adds to it whose click it was (docs/decisions/038).
+ *
+ * @param beat hears after each page that it goes on
  */
-export async function queueArrived(database: Database, workspaceId: string, now: number): Promise<void> {
+export async function queueArrived(
+  database: Database,
+  workspaceId: string,
+  now: number,
+  beat: () => void = () => {},
+): Promise<void> {
   const profiles = (await listProfiles(database, workspaceId)).filter(p => p.outgoing && p.relayed_since)
   const workspace = await findWorkspace(database, workspaceId)
   if (profiles.length === 0 || !workspace) return
@@ -86,6 +93,7 @@ export async function queueArrived(database: Database, workspaceId: string, now:
     for (let place: Reached | null = { revision: since, id: '' }; place; ) {
       const page: Page = await written(database, known, place)
       await queueHappened(database, known, page.happened)
+      beat()
       place = page.next
     }
   // Whatever is written from now on bears a later revision than this version.

@@ -110,22 +110,27 @@ const SENDING_MS = 3000
  * Queues what has arrived, where anything has, and sends all that is due.
  *
  * @param seen the mark of what had arrived the last time
+ * @param beat hears now and then that it goes on
  * @returns the mark now, and how long to wait before the next time, in ms
  */
 export async function relayOnce(
   database: Database,
   workspace: string,
   seen: string,
+  beat: () => void = () => {},
 ): Promise<{ seen: string; pause: number }> {
   const mark = await relayMark(database)
   const began = Date.now()
-  if (mark !== seen) await queueArrived(database, workspace, began)
+  if (mark !== seen) await queueArrived(database, workspace, began, beat)
   // After much has arrived others come first: at most a fifth of the database's time is the relay's.
   const pause = Math.max(IDLE_MS, 4 * (Date.now() - began))
   // What is due may be more than can be sent: what arrives meanwhile is queued all the same, and comes first.
   const until = performance.now() + SENDING_MS
   let more = true
-  while (more && performance.now() < until) more = (await sendDue(database)) === AT_ONCE
+  while (more && performance.now() < until) {
+    more = (await sendDue(database)) === AT_ONCE
+    beat()
+  }
   return { seen: mark, pause: more ? 0 : pause }
 }
 
@@ -135,8 +140,7 @@ export async function relayForever(database: Database): Promise<never> {
   for (;;) {
     let pause = IDLE_MS
     try {
-      ;({ seen, pause } = await relayOnce(database, WORKSPACE, seen))
-      noteSuccess('relay')
+      ;({ seen, pause } = await relayOnce(database, WORKSPACE, seen, () => noteSuccess('relay')))
     } catch (error) {
       pause = 2000
       noteFailure('relay', 'The relay failed; it is tried again.', error, Date.now())
