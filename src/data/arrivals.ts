@@ -1,6 +1,7 @@
 import { and, desc, eq, isNull, notInArray, or, type SQL, sql } from 'drizzle-orm'
 import type { ArrivalFilter, ArrivalProblem } from '@/core/intake/arrivalFilter'
 import { dayOfId } from '@/core/intake/occurred'
+import { APART } from '@/core/signals/mayTell'
 import type { Executor } from './connect'
 import { adEntities, clicks, events, hops, importBatches, orders, postbacks } from './schema'
 import { oneOf } from './store'
@@ -92,7 +93,9 @@ export const latestEvents = (
   { problem, result }: ArrivalFilter,
   most: number,
 ) => {
-  const wrong = withProblem(problem, { not_counted: eq(events.bot, true) })
+  const wrong = withProblem(problem, {
+    not_counted: or(events.bot, sql`${events.attributes} ? ${APART}::text`),
+  })
   // An event is a result where a rule told it.
   const told = result ? and(eq(events.name, result), sql`${events.attributes} ? 'rule'`) : undefined
   return latest(database, workspace, events, wrong === null ? null : and(wrong, told), most)

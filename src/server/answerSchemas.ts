@@ -2,6 +2,7 @@
 import * as z from 'zod'
 import { allCauses } from '@/core/evidence/causes'
 import { arrivalProblems } from '@/core/intake/arrivalFilter'
+import { reporters } from '@/core/intake/reportedBy'
 import { creditRules, settingsSchema } from '@/core/intake/settings'
 import { levels } from '@/core/intake/tree'
 import { leadsSchema } from '@/core/links/change'
@@ -528,6 +529,7 @@ const arrival = {
   weekday: z.enum(weekdays),
   hour: whole,
   problem: z.enum(arrivalProblems).nullable(),
+  reportedBy: z.enum(reporters).describe('who vouches for it'),
   landing: maybe,
   parameters: z.array(z.tuple([text, text])),
   raw: z.record(text, z.unknown()).describe('the record as it is kept'),

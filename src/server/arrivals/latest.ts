@@ -1,5 +1,7 @@
 import { type ArrivalFilter, type ArrivalProblem, kindsOfArrival } from '@/core/intake/arrivalFilter'
+import { type Reporter, reporterOf } from '@/core/intake/reportedBy'
 import { zoneClock } from '@/core/shared/days'
+import { APART } from '@/core/signals/mayTell'
 import {
   countByMinute,
   findClicks,
@@ -29,6 +31,7 @@ interface Common {
   weekday: string
   hour: number
   problem: ArrivalProblem | null
+  reportedBy: Reporter
   landing: string | null
   /** the parameters that came along, as they came */
   parameters: [key: string, value: string][]
@@ -94,7 +97,7 @@ const parametersOf = (address: string | null): [string, string][] =>
 const rawOf = ({ workspace: _, ...row }: Record<string, unknown>) =>
   Object.fromEntries(Object.entries(row).filter(([, value]) => value !== null && value !== ''))
 
-type Times = Pick<Common, 'id' | 'at' | 'weekday' | 'hour' | 'raw'>
+type Times = Pick<Common, 'id' | 'at' | 'weekday' | 'hour' | 'reportedBy' | 'raw'>
 type TimesOf = (id: string, at: Date, row: object) => Times
 type Look = (
   database: Database,
@@ -130,7 +133,7 @@ const looks: Record<Arrival['kind'], Look> = {
     ).map(e => ({
       ...times(e.event_id, e.at, e),
       kind: 'event',
-      problem: e.bot ? 'not_counted' : null,
+      problem: e.bot || e.attributes?.[APART] ? 'not_counted' : null,
       landing: e.page,
       parameters: parametersOf(e.page),
       name: e.name,
@@ -261,13 +264,22 @@ export async function latestArrivals(
   filter: ArrivalFilter,
 ): Promise<Arrival[]> {
   const clock = zoneClock(workspace.settings.time_zone)
-  const times: TimesOf = (id, at, row) => {
-    const { weekday, hour } = clock(at.getTime())
-    return { id, at: at.getTime(), weekday: weekdays[weekday - 1]!, hour, raw: rawOf({ ...row }) }
-  }
+  const timesOf =
+    (kind: Arrival['kind']): TimesOf =>
+    (id, at, row) => {
+      const { weekday, hour } = clock(at.getTime())
+      return {
+        id,
+        at: at.getTime(),
+        weekday: weekdays[weekday - 1]!,
+        hour,
+        reportedBy: reporterOf(kind, row),
+        raw: rawOf({ ...row }),
+      }
+    }
   const kinds = filter.kind ? [filter.kind] : kindsOfArrival
   const found: Arrival[] = []
-  for (const kind of kinds) found.push(...(await looks[kind](database, workspace, filter, times)))
+  for (const kind of kinds) found.push(...(await looks[kind](database, workspace, filter, timesOf(kind))))
   return found.sort((a, b) => b.at - a.at).slice(0, MOST)
 }
 

@@ -1,6 +1,7 @@
 'use client'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
+import type { Reporter } from '@/core/intake/reportedBy'
 import type { Arrival } from '@/server/arrivals/latest'
 import { GradeMark, gradeWords } from '../evidence/texture'
 import { placedByWords } from '../evidence/words'
@@ -9,6 +10,15 @@ import { Fold } from '../parts/Fold'
 import { useNetworkName } from '../shell/NetworkNames'
 import { kindOf } from './arrivalKinds'
 import { Way } from './Way'
+
+/** Who vouches for a record. */
+const reporterWords: Record<Reporter, string> = {
+  shop: 'Sent by the shop, signed',
+  partner: 'Sent by the partner',
+  collector: 'Recorded by Aequant',
+  browser: 'Reported by a browser: nobody else confirms it here',
+  file: 'Imported from a file',
+}
 
 /** The click on whose way an arrival lies, if one is known. */
 const clickOf = (a: Arrival): string | null =>
@@ -45,7 +55,10 @@ export function ArrivalRecord({ arrival: a }: { arrival: Arrival }) {
       <Text as="h2" fontFamily="mono" fontSize="13px" fontWeight="650" wordBreak="break-all">
         {a.id}
       </Text>
-      <Text mb="2">{instant(a.at)}</Text>
+      <Text>{instant(a.at)}</Text>
+      <Text mb="2" color="quiet">
+        {reporterWords[a.reportedBy]}
+      </Text>
       {evidence && (
         <Box mb="3">
           <GradeMark grade={evidence.grade} />:{' '}
