@@ -85,3 +85,50 @@ test('the practice ground answers whatever host it is asked for', async () => {
   expect(await ask('../../database', '/report.csv')).toBeGreaterThanOrEqual(400)
   expect(await ask('shop.tarnbrook.localhost')).toBe(200)
 })
+
+test('whoever has the site key books no order, and what they make up is left out until somebody decides', async ({
+  page,
+}) => {
+  test.setTimeout(240_000)
+  const judged = async () =>
+    (await (await fetch(`${app.origin}/api/judge`)).json()) as {
+      gap: { orders: number; orders_value: number }
+    }
+  const before = (await judged()).gap
+  const [site] = /[?&]site=([\w-]+)/.exec(await (await fetch(`${app.origin}/api/hand-off`)).text())!.slice(1)
+  const { rules } = await (await fetch(`${app.collector}/r/${site}`)).json()
+  const booklet = rules.find((rule: { result: string }) => rule.result === 'booklet')
+  const headers = { 'user-agent': await page.evaluate(() => navigator.userAgent.replace('Headless', '')) }
+  const forge = async (events: object[]) => {
+    const body = JSON.stringify(
+      events.map((event, i) => ({
+        site,
+        id: `forged-${Date.now()}-${Math.random()}-${i}`,
+        value: '99999.00',
+        currency: 'EUR',
+        ...event,
+      })),
+    )
+    expect((await fetch(`${app.collector}/e`, { method: 'POST', headers, body })).status).toBe(204)
+  }
+  const many = (event: object) => Array.from({ length: 62 }, () => event)
+  await forge(many({ name: 'order', rule: 'nobody-wrote-it' }))
+  await forge(
+    many({ name: 'booklet', rule: booklet.id, page: 'https://tarnbrook.example/booklet', visitor: 'nobody' }),
+  )
+  const left = page.getByRole('region', { name: 'Left out of the figures' })
+  await expect(async () => {
+    await page.goto(`${app.origin}/intake/set-aside`)
+    await expect(left.getByText(/62 × .*booklet/)).toBeVisible({ timeout: 2000 })
+  }).toPass({ timeout: 150_000 })
+  await expect(left.getByText('They name a rule that does not exist.')).toBeVisible()
+  expect((await judged()).gap).toMatchObject({ orders: before.orders, orders_value: before.orders_value })
+  while (await left.getByRole('button', { name: /^Leave .* out$/ }).count()) {
+    const button = left.getByRole('button', { name: /^Leave .* out$/ }).first()
+    const waiting = await left.getByRole('button', { name: /^Leave .* out$/ }).count()
+    await button.click()
+    await expect(left.getByRole('button', { name: /^Leave .* out$/ })).toHaveCount(waiting - 1)
+  }
+  await expect(left.getByText('62 left out.')).toBeVisible()
+  expect((await judged()).gap.orders).toBe(before.orders)
+})
