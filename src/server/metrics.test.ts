@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, it } from 'vitest'
+import { afterAll, beforeAll, expect, it, vi } from 'vitest'
 import { keepAside } from '@/data/intake'
 import { openTestDatabase } from '@/data/testDatabase'
 import { writeMetrics } from './metrics'
@@ -6,10 +6,15 @@ import { ensureWorkspace } from './workspace'
 
 let db: Awaited<ReturnType<typeof openTestDatabase>>
 beforeAll(async () => {
+  // Where no collector of anybody's answers.
+  vi.stubEnv('COLLECTOR_PORT', '1')
   db = await openTestDatabase()
   await ensureWorkspace(db.database)
 })
-afterAll(() => db.stop())
+afterAll(() => {
+  vi.unstubAllEnvs()
+  return db.stop()
+})
 
 it('tells how the application’s work stands, in either text format', async () => {
   const item = { id: 'one', kind: 'row' as const, at: new Date(), reason: 'required', facts: {}, raw: '{}' }
