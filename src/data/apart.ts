@@ -110,7 +110,7 @@ export async function listApart(database: Executor, workspace: string, most: num
       min(${page}) as page`)
   const open = sql`workspace = ${workspace} and attributes ? ${APART}::text and not attributes ? 'decided'`
   const { rows } = await database.execute<ApartGroup & Record<string, unknown>>(sql`
-    select 'event' as kind, name as of, ${figures('at', 'page')} from events where ${open} group by 2, 3, 4
+    select 'event' as kind, name as of, ${figures('at', 'page')} from events where ${open} and not bot group by 2, 3, 4
     union all
     select 'click' as kind, network as of, ${figures('clicked_at', 'landing_url')} from clicks where ${open} group by 2, 3, 4
     order by day desc, count desc limit ${most}`)

@@ -151,7 +151,7 @@ export async function clickReader(database: Executor, workspace: string) {
         from: arrival.from,
         agent: arrival.agent,
         ...(arrival.by && { told_by: arrival.by }),
-        ...(elsewhere && { [APART]: 'other_host' satisfies Misfit }),
+        ...(elsewhere && !bot && { [APART]: 'other_host' satisfies Misfit }),
         ...(reading.by && { read_by: reading.by }),
         ...(reading.unknown.length > 0 && { unknown: unknownText(reading.unknown) }),
         ...cleanedFacts(arrival),

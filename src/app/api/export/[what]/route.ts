@@ -46,7 +46,7 @@ export const GET = answering<Context>(async (request, { params }) => {
     return download(once(text), named(`conversions ${result}`), 'text/csv; charset=utf-8')
   }
   if (what === 'set-aside')
-    return download(asideCsv(database, workspace.id), 'set aside.csv', 'text/csv; charset=utf-8')
+    return download(asideCsv(database, workspace.id), 'needs review.csv', 'text/csv; charset=utf-8')
   const kind = recordKinds.find(one => one === what)
   if (!kind)
     throw new Refused(
